@@ -1,0 +1,72 @@
+import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { InputError } from '@imprint/core/patch/inputError';
+
+/** Numbers on the command line: anything else is a one-line error. */
+function number(text: string): number {
+  const value = Number(text);
+  if (text.trim() === '' || !Number.isFinite(value)) throw new InvalidArgumentError('a number is expected, such as 1.5.');
+  return value;
+}
+
+// Each command is loaded when it is called, so that the start stays short.
+const program = new Command('imprint')
+  .description('Measures a tone, rebuilds it as a synthesizer patch and compares the two.')
+  .exitOverride()
+  .configureOutput({ outputError: () => {} });
+
+program
+  .command('read')
+  .description('measures a file or a span of it')
+  .argument('<file>', 'WAV, AIFF, FLAC, MP3, Ogg Vorbis or Opus')
+  .option('--from <seconds>', 'start of the span', number)
+  .option('--to <seconds>', 'end of the span', number)
+  .option('--json', 'one JSON document on standard output')
+  .action(async (file, options) => (await import('./commands/read')).read(file, options));
+
+program
+  .command('render')
+  .description('prints a patch')
+  .argument('<patch>', 'a patch as JSON')
+  .option('--notes <file>', 'a MIDI file to play')
+  .option('--note <number>', 'one MIDI note to play', number)
+  .option('--seconds <seconds>', 'how long the one note is held', number, 2)
+  .requiredOption('--out <file>', 'the WAV file to write')
+  .option('--rate <hz>', 'sampling rate', number, 44100)
+  .option('--json', 'one JSON document on standard output')
+  .action(async (patch, options) => (await import('./commands/render')).render(patch, options));
+
+program
+  .command('match')
+  .description('rebuilds the tone of a file or span; writes patch.json, proof.wav, recipe.md and report.json')
+  .argument('<file>', 'the reference')
+  .option('--from <seconds>', 'start of the span', number)
+  .option('--to <seconds>', 'end of the span', number)
+  .option('--budget <seconds>', 'time that may be spent', number)
+  .option('--out <folder>', 'folder to write to', '.')
+  .option('--seed <number>', 'seed of everything random', number, 1)
+  .option('--json', 'the report on standard output')
+  .action(async (file, options) => (await import('./commands/match')).match(file, options));
+
+program
+  .command('compare')
+  .description('counts the gaps between two files')
+  .argument('<reference>', 'the reference')
+  .argument('<proof>', 'the proof')
+  .option('--json', 'one JSON document on standard output')
+  .action(async (reference, proof, options) => (await import('./commands/compare')).compare(reference, proof, options));
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  if (error instanceof CommanderError) {
+    if (error.exitCode === 0) process.exit(0);
+    fail(error.message.replace(/^error: /, ''));
+  }
+  if (error instanceof InputError) fail(error.message);
+  throw error;
+}
+
+function fail(message: string): never {
+  process.stderr.write(`imprint: ${message.split('\n')[0]}\n`);
+  process.exit(2);
+}

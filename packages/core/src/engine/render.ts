@@ -1,0 +1,60 @@
+import type { Patch } from '../patch/schema';
+import { createEngine } from './engine';
+import { type PreparedTables, prepareTables } from './program';
+
+/** A note of a phrase, in seconds from the start of the phrase. */
+export interface PhraseNote {
+  onsetSeconds: number;
+  durationSeconds: number;
+  /** Note number; fractions are fine tuning. */
+  midi: number;
+  velocity: number;
+}
+
+export interface RenderOptions {
+  patch: Patch;
+  notes: readonly PhraseNote[];
+  sampleRateHz: number;
+  /** Length of the result. */
+  seconds: number;
+  /** Same patch, phrase, seed and rate give the same samples. */
+  seed?: number;
+  /** Tables of this patch, when they are there already. */
+  tables?: PreparedTables;
+  /** Called with 0..1 now and then. Throwing from it ends the render. */
+  onProgress?: (fraction: number) => void;
+}
+
+const CHUNK = 8192;
+
+/** Plays a phrase through a patch and returns left and right. */
+export function renderPatch(options: RenderOptions): [Float32Array, Float32Array] {
+  const { patch, notes, sampleRateHz, seconds, seed, tables = prepareTables(patch), onProgress } = options;
+  const engine = createEngine({ sampleRateHz, seed }, patch, tables);
+  scheduleNotes(notes, sampleRateHz, engine.schedule);
+  const frames = Math.round(seconds * sampleRateHz);
+  const left = new Float32Array(frames);
+  const right = new Float32Array(frames);
+  for (let start = 0; start < frames; start += CHUNK) {
+    engine.process(left, right, start, Math.min(CHUNK, frames - start));
+    onProgress?.(Math.min(1, (start + CHUNK) / frames));
+  }
+  return [left, right];
+}
+
+/** Schedules the on and off of every note, `startFrame` being the frame of the phrase's start. */
+export function scheduleNotes(
+  notes: readonly PhraseNote[],
+  sampleRateHz: number,
+  schedule: ReturnType<typeof createEngine>['schedule'],
+  startFrame = 0,
+  firstNoteId = 0,
+): void {
+  notes.forEach(({ onsetSeconds, durationSeconds, midi, velocity }, index) => {
+    const noteId = firstNoteId + index;
+    const on = startFrame + Math.round(onsetSeconds * sampleRateHz);
+    const off = startFrame + Math.round((onsetSeconds + durationSeconds) * sampleRateHz);
+    schedule({ kind: 'noteOn', frame: on, noteId, midi, velocity });
+    schedule({ kind: 'noteOff', frame: off, noteId });
+  });
+}

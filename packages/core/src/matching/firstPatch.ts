@@ -1,0 +1,220 @@
+import { decibelsFromGain } from '../dsp/decibels';
+import { integratedLoudness } from '../dsp/loudness';
+import { midiFromHz } from '../dsp/pitch';
+import { compileEnvelope, envelopeValue } from '../patch/envelopeCurve';
+import { type PhraseNote, renderPatch } from '../engine/render';
+import { parameterTable } from '../parameters/table';
+import { clampToRange } from '../parameters/parameter';
+import { defaultEnvelope, emptyLayer, emptyPatch } from '../patch/defaults';
+import { type Contour, type Envelope, type Layer, type Patch, type Route, filterSchema, sourceSchema } from '../patch/schema';
+import { wavetableFromSamples } from '../patch/wavetableFrames';
+import { type Audio, durationOf, sliceAudio } from '../reading/audio';
+import { type FittedContour, fitContour } from '../reading/levelContour';
+import { type Measurement, measure, soundingSpan } from '../reading/read';
+import type { Reading } from '../reading/schema';
+import { quantile } from '../reading/statistics';
+import { phraseOf } from './phrase';
+import { extractWavetable, quietestPhase } from './wavetableExtraction';
+
+export interface FirstPatch {
+  patch: Patch;
+  /** The notes of the cut, to print the patch over it. */
+  notes: PhraseNote[];
+  reading: Reading;
+}
+
+/**
+ * A first patch from a cut, in closed form: a wavetable taken along the note, its position as a contour, the fitted level
+ * contour as amp envelope, the moving cutoff as filter envelope, and what is left of level and pitch as contours. Of a
+ * cut with several notes the longest is taken.
+ *
+ * Throws an Error when the cut has no pitch to build on.
+ */
+export function firstPatch(audio: Audio, name: string, onProgress: (fraction: number) => void = () => {}): FirstPatch {
+  const whole = measure(audio, (fraction) => onProgress(0.5 * fraction));
+  if (!whole.fundamental) throw new Error('No pitch was found in this cut, so there is nothing to build a tone on yet.');
+  const notes = phraseOf(whole.reading);
+  const note = whole.reading.notes.length > 1 ? measureLongestNote(audio, whole.reading) : whole;
+  onProgress(0.7);
+  const patch = patchFromNote(note, name);
+  matchLoudness(patch, notes, audio, whole.reading.traits.loudness.lufs);
+  onProgress(1);
+  return { patch, notes, reading: whole.reading };
+}
+
+function measureLongestNote(audio: Audio, { notes }: Reading): Measurement {
+  const longest = notes.reduce((a, b) => (b.durationSeconds > a.durationSeconds ? b : a));
+  const next = notes.find((note) => note.onsetSeconds > longest.onsetSeconds);
+  const from = Math.max(0, longest.onsetSeconds - 0.02);
+  const to = Math.min(next?.onsetSeconds ?? Infinity, longest.onsetSeconds + longest.durationSeconds + 1.5, durationOf(audio));
+  const note = measure(sliceAudio(audio, from, to));
+  return note.fundamental ? note : measure(audio);
+}
+
+const ATTACK_PERIODS = 0.12;
+
+/** Cutoff movement, in octaves, under which a filter contour would explain nothing. */
+const MIN_FILTER_OCTAVES = 0.4;
+
+function patchFromNote(note: Measurement, name: string): Patch {
+  const { fundamental, fitted, partials } = note;
+  if (!fundamental || !partials) throw new Error('No pitch was found in this cut.');
+  const layer: Layer = { ...emptyLayer(), name: 'Whole tone', levelDb: 0, modulators: [], routes: [] };
+  layer.amp = envelopeFrom('amp', 'Amp contour', fitted);
+  // Within a fraction of a period a level cannot be told from the waveform, and a shorter attack would only click.
+  layer.amp.attackSeconds = Math.max(layer.amp.attackSeconds, Math.min(0.004, ATTACK_PERIODS / fundamental.f0Hz));
+
+  const filter = filterContour(note);
+  layer.filter = filterSchema.parse({
+    kind: 'lowpass',
+    id: 'filter-1',
+    on: filter !== undefined,
+    slopeDbPerOctave: note.filter?.slopeDbPerOctave ?? 24,
+    cutoffHz: filter?.restHz ?? 20000,
+  });
+  const filterEnvelope = filter?.envelope ?? defaultEnvelope('filter-contour', 'Filter contour');
+  addRoute(layer, filterEnvelope, 'filter-1', 'cutoffHz', filter?.semitones ?? 0);
+
+  const cutoffAt = filter ? cutoffOf(filter) : undefined;
+  const { samples, positions } = extractWavetable(note, cutoffAt, layer.filter.slopeDbPerOctave);
+  const tuning = midiFromHz(fundamental.f0Hz);
+  layer.sources = [
+    sourceSchema.parse({
+      kind: 'wavetable',
+      id: 'source-1',
+      wavetableId: 'table-1',
+      startPhaseCycles: quietestPhase(samples),
+      cents: Math.round((tuning - Math.round(tuning)) * 1000) / 10,
+    }),
+  ];
+  addRoute(layer, contour('position', 'Table position', positions), 'source-1', 'position', 100);
+  addLevelDetail(layer, note);
+  addPitchContour(layer, note);
+  return { ...emptyPatch(name), layers: [layer], wavetables: [wavetableFromSamples('table-1', 'From the cut', samples)] };
+}
+
+function envelopeFrom(id: string, name: string, fitted: FittedContour): Envelope {
+  const { attackSeconds, holdSeconds, decaySeconds, sustainDb } = parameterTable.envelope;
+  return {
+    ...defaultEnvelope(id, name),
+    attackSeconds: clampToRange(attackSeconds, fitted.attackSeconds),
+    holdSeconds: clampToRange(holdSeconds, fitted.holdSeconds),
+    decaySeconds: clampToRange(decaySeconds, fitted.decaySeconds),
+    sustainDb: clampToRange(sustainDb, fitted.sustainDb),
+    ...(fitted.releaseSeconds === null ? {} : { releaseSeconds: Math.max(0.005, fitted.releaseSeconds) }),
+  };
+}
+
+interface FilterContour {
+  envelope: Envelope;
+  restHz: number;
+  semitones: number;
+  noteOffSeconds: number;
+}
+
+/** The cutoff's movement as an envelope over a resting cutoff; undefined when it hardly moves. */
+function filterContour({ filter, fundamental, fitted, reading }: Measurement): FilterContour | undefined {
+  if (!filter || !fundamental) return undefined;
+  const [from, to] = soundingSpan(fitted, reading.durationSeconds);
+  const octaves = filter.cutoffHz.map(Math.log2);
+  const heard = octaves.filter((octave, i) => Number.isFinite(octave) && filter.seconds[i] >= from && filter.seconds[i] <= to);
+  if (heard.length < 6) return undefined;
+  const rest = quantile(heard, 0.08);
+  const range = quantile(heard, 0.96) - rest;
+  if (range < MIN_FILTER_OCTAVES) return undefined;
+  const hopSeconds = filter.seconds[1] - filter.seconds[0];
+  let last = 0;
+  const rms = new Float64Array(octaves.length);
+  for (let i = 0; i < octaves.length; i++) {
+    if (Number.isFinite(octaves[i])) last = Math.max(0, (octaves[i] - rest) / range);
+    rms[i] = filter.seconds[i] < from ? 0 : last;
+  }
+  const shape = fitContour({ hopSeconds, windowSeconds: hopSeconds, rms });
+  // A frame of partials is four periods long: a faster rise was not seen, and would open the filter behind the table's back.
+  if (shape.attackSeconds < 4 / fundamental.f0Hz + hopSeconds) shape.attackSeconds = 0;
+  const full = Math.min(1.5, shape.fullRms);
+  return {
+    envelope: envelopeFrom('filter-contour', 'Filter contour', shape),
+    restHz: clampToRange(parameterTable.lowpass.cutoffHz, 2 ** rest),
+    semitones: Math.round(12 * range * full * 10) / 10,
+    noteOffSeconds: to - from,
+  };
+}
+
+/** Cutoff in Hz at a time since the onset, as the patch will play it. */
+function cutoffOf({ envelope, restHz, semitones, noteOffSeconds }: FilterContour): (seconds: number) => number {
+  const program = compileEnvelope(envelope);
+  return (seconds) => Math.min(20000, restHz * 2 ** ((semitones * envelopeValue(program, seconds, noteOffSeconds)) / 12));
+}
+
+type Point = Contour['points'][number];
+
+const contour = (id: string, name: string, points: Point[]): Contour => ({ kind: 'contour', id, name, points });
+
+function addRoute(layer: Layer, modulator: Envelope | Contour, moduleId: string, parameter: string, amount: number): void {
+  const route: Route = { id: `route-${modulator.id}`, on: true, from: modulator.id, to: { moduleId, parameter }, amount };
+  layer.modulators.push(modulator);
+  layer.routes.push(route);
+}
+
+const DETAIL_POINTS = 96;
+const DETAIL_LIMIT_DB = 12;
+const MIN_DETAIL_DB = 0.7;
+
+/** What the fitted envelope leaves of the level: beating, tremolo, echoes. */
+function addLevelDetail(layer: Layer, { level, fitted, reading }: Measurement): void {
+  const program = compileEnvelope(layer.amp);
+  const off = fitted.noteOffSeconds ?? Infinity;
+  const end = Math.min(reading.durationSeconds, off + (fitted.releaseSeconds ?? 0)) - fitted.onsetSeconds;
+  const from = fitted.attackSeconds + level.windowSeconds;
+  if (end - from < 0.1) return;
+  const points: Point[] = [{ seconds: 0, value: 0 }];
+  let squares = 0;
+  for (let i = 0; i < DETAIL_POINTS; i++) {
+    const seconds = from + ((end - from) * i) / (DETAIL_POINTS - 1);
+    const at = fitted.onsetSeconds + seconds;
+    const measured = decibelsFromGain(level.rms[Math.round(at / level.hopSeconds)] / fitted.fullRms);
+    const modelled = decibelsFromGain(envelopeValue(program, seconds, off - fitted.onsetSeconds));
+    // Deep in the release both are noise.
+    const detail = measured < -50 || modelled < -50 ? 0 : measured - modelled;
+    const limited = Math.max(-DETAIL_LIMIT_DB, Math.min(DETAIL_LIMIT_DB, detail));
+    squares += limited * limited;
+    points.push({ seconds, value: limited / DETAIL_LIMIT_DB });
+  }
+  if (Math.sqrt(squares / DETAIL_POINTS) < MIN_DETAIL_DB) return;
+  addRoute(layer, contour('level-detail', 'Level detail', points), 'source-1', 'levelDb', DETAIL_LIMIT_DB);
+}
+
+const PITCH_LIMIT_SEMITONES = 2;
+const MIN_PITCH_CENTS = 8;
+
+/** The pitch's own movement around the fundamental: vibrato, drift, a glide in. */
+function addPitchContour(layer: Layer, { reading, fundamental, fitted }: Measurement): void {
+  const { hopSeconds, values } = reading.traits.pitch.contour;
+  const [from, to] = soundingSpan(fitted, reading.durationSeconds);
+  const points: Point[] = [];
+  let squares = 0;
+  values.forEach((hz, i) => {
+    const seconds = i * hopSeconds - fitted.onsetSeconds;
+    if (hz === null || !fundamental || seconds < 0 || i * hopSeconds < from || i * hopSeconds > to) return;
+    const semitones = 12 * Math.log2(hz / fundamental.f0Hz);
+    if (Math.abs(semitones) > PITCH_LIMIT_SEMITONES) return;
+    squares += semitones * semitones;
+    points.push({ seconds, value: semitones / PITCH_LIMIT_SEMITONES });
+  });
+  if (points.length < 4 || 100 * Math.sqrt(squares / points.length) < MIN_PITCH_CENTS) return;
+  const step = Math.ceil(points.length / 500);
+  const kept = points.filter((_, i) => i % step === 0);
+  addRoute(layer, contour('pitch', 'Pitch', kept), 'source-1', 'semitones', PITCH_LIMIT_SEMITONES);
+}
+
+/** Sets the layer's level so that a print is as loud as the cut. */
+function matchLoudness(patch: Patch, notes: PhraseNote[], audio: Audio, lufs: number | null): void {
+  if (lufs === null) return;
+  const [layer] = patch.layers;
+  const proof = renderPatch({ patch, notes, sampleRateHz: audio.sampleRateHz, seconds: durationOf(audio) });
+  const own = integratedLoudness(proof, audio.sampleRateHz);
+  if (!Number.isFinite(own)) return;
+  const level = clampToRange(parameterTable.layer.levelDb, layer.levelDb + lufs - own);
+  layer.levelDb = Math.round(level * 100) / 100;
+}

@@ -1,0 +1,62 @@
+import type { Parameter, Unit } from './parameter';
+import { SILENT_DB } from './table';
+
+/** A value with its unit as people write it: `1.25 kHz`, `−3.0 dB`, `12 ms`, `+7 st`. */
+export function formatValue(value: number, unit: Unit): string {
+  switch (unit) {
+    case 'Hz':
+      return value >= 1000 ? `${significant(value / 1000)} kHz` : `${significant(value)} Hz`;
+    case 's':
+      return value < 1 ? `${significant(value * 1000)} ms` : `${significant(value)} s`;
+    case 'dB':
+      return value <= SILENT_DB ? 'silent' : `${signed(value, 1)} dB`;
+    case 'st':
+    case 'ct':
+      return `${signed(value, 1)} ${unit}`;
+    case 'octaves':
+      return `${signed(value, 2)} oct`;
+    case '':
+      return significant(value);
+    default:
+      return `${significant(value)} ${unit}`;
+  }
+}
+
+export const formatParameter = (parameter: Parameter, value: number) => formatValue(value, parameter.unit);
+
+function significant(value: number): string {
+  const text = value.toPrecision(3);
+  return text.includes('e') ? String(Number(text)) : text.includes('.') ? text.replace(/\.?0+$/, '') : text;
+}
+
+function signed(value: number, digits: number): string {
+  const text = Math.abs(value)
+    .toFixed(digits)
+    .replace(/\.0+$/, '');
+  return Number(text) === 0 ? '0' : `${value > 0 ? '+' : '−'}${text}`;
+}
+
+const SCALES: Partial<Record<Unit, Record<string, number>>> = {
+  Hz: { '': 1, hz: 1, k: 1000, khz: 1000 },
+  s: { s: 1, '': 1, ms: 0.001 },
+  dB: { '': 1, db: 1 },
+  st: { '': 1, st: 1 },
+  ct: { '': 1, ct: 1, cents: 1, st: 100 },
+  '%': { '': 1, '%': 1 },
+  octaves: { '': 1, oct: 1, octaves: 1 },
+  cycles: { '': 1, cycles: 1 },
+  '': { '': 1 },
+};
+
+/**
+ * A typed value in a parameter's unit: `350 Hz`, `1.2k`, `-3 dB`, `12 ms`, `silent`. Undefined when it cannot be read;
+ * values out of range are returned as typed.
+ */
+export function parseValue(text: string, unit: Unit): number | undefined {
+  const clean = text.trim().toLowerCase().replace('−', '-').replace(',', '.');
+  if (unit === 'dB' && (clean === 'silent' || clean === '-inf')) return SILENT_DB;
+  const match = /^([+-]?\d*\.?\d+)\s*([a-z%]*)$/.exec(clean);
+  if (!match) return undefined;
+  const factor = SCALES[unit]?.[match[2]];
+  return factor === undefined ? undefined : Number(match[1]) * factor;
+}

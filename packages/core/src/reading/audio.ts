@@ -1,0 +1,21 @@
+/** Decoded sound: one or two channels of equal length, full scale ±1. */
+export interface Audio {
+  channels: Float32Array[];
+  sampleRateHz: number;
+}
+
+export const durationOf = ({ channels, sampleRateHz }: Audio) => channels[0].length / sampleRateHz;
+
+/** The span `fromSeconds..toSeconds` of a sound, limited to what there is. Views, not copies. */
+export function sliceAudio({ channels, sampleRateHz }: Audio, fromSeconds: number, toSeconds: number): Audio {
+  const from = Math.max(0, Math.round(fromSeconds * sampleRateHz));
+  const to = Math.round(toSeconds * sampleRateHz);
+  return { channels: channels.map((channel) => channel.subarray(from, to)), sampleRateHz };
+}
+
+/** Mean of the channels. */
+export function toMono({ channels }: Audio): Float64Array {
+  const mono = new Float64Array(channels[0].length);
+  for (const channel of channels) for (let i = 0; i < mono.length; i++) mono[i] += channel[i] / channels.length;
+  return mono;
+}

@@ -1,0 +1,67 @@
+import { fftOfSize } from '../dsp/fft';
+import { hann } from '../dsp/windows';
+import { median } from './statistics';
+
+const SIZE = 1024;
+const HOP_SECONDS = 0.005;
+/** Frames on both sides that a peak must stand out from. */
+const AROUND = 20;
+const MIN_DISTANCE_SECONDS = 0.05;
+
+/**
+ * Times at which something starts: peaks of the half-wave rectified log-spectral flux over its local median (Bello et
+ * al. 2005; Dixon 2006), moved back to where the level begins to rise.
+ */
+export function findOnsets(mono: ArrayLike<number>, sampleRateHz: number): number[] {
+  const flux = spectralFlux(mono, sampleRateHz);
+  const loud = flux.reduce((a, b) => Math.max(a, b), 0);
+  const onsets: number[] = [];
+  for (let i = 1; i < flux.length - 1; i++) {
+    if (flux[i] < flux[i - 1] || flux[i] < flux[i + 1] || flux[i] < 0.06 * loud) continue;
+    const local = median(flux.subarray(Math.max(0, i - AROUND), i + AROUND));
+    if (flux[i] < 2 * local + 0.02 * loud) continue;
+    const seconds = startOfRise(mono, sampleRateHz, i * HOP_SECONDS);
+    if (seconds - (onsets[onsets.length - 1] ?? -1) >= MIN_DISTANCE_SECONDS) onsets.push(seconds);
+  }
+  return onsets;
+}
+
+function spectralFlux(mono: ArrayLike<number>, sampleRateHz: number): Float64Array {
+  const hop = Math.round(HOP_SECONDS * sampleRateHz);
+  const frames = Math.max(1, Math.floor(mono.length / hop));
+  const window = hann(SIZE);
+  const fft = fftOfSize(SIZE);
+  const real = new Float64Array(SIZE);
+  const imaginary = new Float64Array(SIZE);
+  const previous = new Float64Array(SIZE / 2);
+  const flux = new Float64Array(frames);
+  for (let frame = 0; frame < frames; frame++) {
+    const start = frame * hop - SIZE / 2;
+    for (let i = 0; i < SIZE; i++) real[i] = (mono[start + i] ?? 0) * window[i];
+    imaginary.fill(0);
+    fft.forward(real, imaginary);
+    for (let k = 1; k < SIZE / 2; k++) {
+      const level = Math.log1p(20 * Math.hypot(real[k], imaginary[k]));
+      flux[frame] += Math.max(0, level - previous[k]);
+      previous[k] = level;
+    }
+  }
+  return flux;
+}
+
+/** Walks back from a flux peak to the quietest 2 ms of the 40 ms before it, so that a cut keeps its attack. */
+function startOfRise(mono: ArrayLike<number>, sampleRateHz: number, seconds: number): number {
+  const step = Math.max(1, Math.round(0.002 * sampleRateHz));
+  const peak = Math.round(seconds * sampleRateHz);
+  let best = peak;
+  let least = Infinity;
+  for (let start = peak + step; start > Math.max(0, peak - 0.04 * sampleRateHz); start -= step) {
+    let power = 0;
+    for (let i = Math.max(0, start - step); i < start && i < mono.length; i++) power += mono[i] * mono[i];
+    if (power < 0.7 * least) {
+      least = power;
+      best = start;
+    }
+  }
+  return Math.max(0, best / sampleRateHz);
+}

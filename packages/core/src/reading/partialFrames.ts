@@ -1,0 +1,73 @@
+import { fftOfSize } from '../dsp/fft';
+import { readSinc } from '../dsp/sinc';
+import { hann } from '../dsp/windows';
+
+/** Amplitudes and phases of all partials over time. */
+export interface PartialFrames {
+  /** Middle of each frame, seconds from the start of the signal. */
+  seconds: Float64Array;
+  /** Fundamental in the middle of the signal. */
+  f0Hz: number;
+  /** Partials per frame; partial n (from 1) of frame t is at `t × count + n − 1`. */
+  count: number;
+  amplitudes: Float64Array;
+  /** Radians, cosine phase at the middle of the frame. */
+  phases: Float64Array;
+}
+
+/** Periods in a frame. Under a Hann window of whole periods the partials do not leak into one another. */
+const PERIODS = 4;
+const MAX_PARTIALS = 512;
+
+/**
+ * Measures all partials at once. Each frame is resampled so that its four periods fill a power of two, which puts every
+ * partial exactly on a bin: the same as solving for all of them jointly, at the cost of one FFT.
+ *
+ * @param f0At fundamental in Hz at a time in seconds
+ * @param hopSeconds time between frames
+ */
+export function measurePartials(
+  signal: Float64Array,
+  sampleRateHz: number,
+  f0At: (seconds: number) => number,
+  hopSeconds: number,
+): PartialFrames {
+  const f0Hz = f0At(signal.length / sampleRateHz / 2);
+  const count = Math.max(1, Math.min(MAX_PARTIALS, Math.floor((0.47 * sampleRateHz) / f0Hz)));
+  const size = PERIODS * 2 ** Math.ceil(Math.log2(Math.max(32, 2 * count + 2)));
+  const fft = fftOfSize(size);
+  const window = hann(size);
+  const frames = Math.max(1, Math.floor(signal.length / sampleRateHz / hopSeconds));
+  const real = new Float64Array(size);
+  const imaginary = new Float64Array(size);
+  const result: PartialFrames = {
+    seconds: new Float64Array(frames),
+    f0Hz,
+    count,
+    amplitudes: new Float64Array(frames * count),
+    phases: new Float64Array(frames * count),
+  };
+  for (let frame = 0; frame < frames; frame++) {
+    const middle = (frame + 0.5) * hopSeconds;
+    const samplesPerPoint = (PERIODS * sampleRateHz) / f0At(middle) / size;
+    const cutoff = Math.min(1, 1 / samplesPerPoint);
+    for (let i = 0; i < size; i++) {
+      real[i] = window[i] * readSinc(signal, middle * sampleRateHz + (i - size / 2) * samplesPerPoint, cutoff);
+    }
+    imaginary.fill(0);
+    fft.forward(real, imaginary);
+    result.seconds[frame] = middle;
+    for (let n = 1; n <= count; n++) {
+      const bin = PERIODS * n;
+      const index = frame * count + n - 1;
+      result.amplitudes[index] = (4 * Math.hypot(real[bin], imaginary[bin])) / size;
+      // The middle of the frame is half the transform away from its start: a turn of π per bin.
+      result.phases[index] = Math.atan2(imaginary[bin], real[bin]) + Math.PI * bin;
+    }
+  }
+  return result;
+}
+
+/** Amplitudes of one frame. */
+export const frameAmplitudes = ({ amplitudes, count }: PartialFrames, frame: number) =>
+  amplitudes.subarray(frame * count, (frame + 1) * count);

@@ -1,0 +1,251 @@
+import { decibelsFromGain } from '../dsp/decibels';
+import { integratedLoudness } from '../dsp/loudness';
+import { centsBetween, midiFromHz } from '../dsp/pitch';
+import { type Audio, durationOf, toMono } from './audio';
+import { type BrightnessContour, measureBrightness } from './brightness';
+import { type FilterTrack, strongest, trackFilter } from './filterTrack';
+import { type Fundamental, findFundamental } from './fundamental';
+import { type FittedContour, type LevelContour, fitContour, measureLevel } from './levelContour';
+import { findNotes } from './notes';
+import { type PartialFrames, frameAmplitudes, measurePartials } from './partialFrames';
+import { type PitchTrack, framesNear, trackPitch } from './pitchTrack';
+import type { Reading, Series } from './schema';
+import { nearestShape, oddMinusEvenDb, standoutPartials, tiltDbPerOctave } from './spectralShape';
+import { quantile } from './statistics';
+
+/** Everything measured from a cut: the reading, and the raw material that a first patch is made of. */
+export interface Measurement {
+  reading: Reading;
+  mono: Float64Array;
+  fundamental: Fundamental | undefined;
+  level: LevelContour;
+  fitted: FittedContour;
+  partials: PartialFrames | undefined;
+  filter: FilterTrack | undefined;
+}
+
+/** Frames of partials over a cut; more would say nothing new. */
+const MAX_PARTIAL_FRAMES = 240;
+const MIN_PARTIAL_HOP_SECONDS = 0.008;
+/** Partials kept per frame in the reading's plot. */
+const PLOTTED_PARTIALS = 24;
+
+/**
+ * Measures one cut.
+ *
+ * @param onProgress called with 0..1; throwing from it cancels
+ */
+export function measure(audio: Audio, onProgress: (fraction: number) => void = () => {}): Measurement {
+  const { sampleRateHz } = audio;
+  const mono = toMono(audio);
+  const track = trackPitch(mono, sampleRateHz);
+  onProgress(0.35);
+  const fundamental = findFundamental(mono, sampleRateHz, track);
+  const f0Hz = fundamental?.f0Hz;
+  const level = measureLevel(audio.channels, sampleRateHz, f0Hz);
+  const fitted = fitContour(level);
+  onProgress(0.65);
+  const partials = f0Hz ? measurePartials(mono, sampleRateHz, followPitch(track, f0Hz), partialHop(audio)) : undefined;
+  const filter = partials && f0Hz ? trackFilter(partials, f0Hz, sampleRateHz) : undefined;
+  onProgress(0.9);
+  const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
+  const reading: Reading = {
+    version: 1,
+    durationSeconds: durationOf(audio),
+    sampleRateHz,
+    channels: audio.channels.length,
+    tempo: { bpm: null, confidence: 0 },
+    key: { tonic: null, mode: null, confidence: 0 },
+    notes: findNotes(track, level, fundamental, fitted),
+    traits: {
+      pitch: pitchTrait(track, fundamental),
+      loudness: loudnessTrait(audio, level, fitted),
+      brightness: brightnessTrait(brightness, filter, fitted, fundamental),
+      partials: partialsTrait(partials, fitted, fundamental),
+      noise: { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
+      unison: { detuneCents: null, beatHz: null, voices: null, confidence: 0 },
+      width: { correlation: null, monoBelowHz: null, bands: [], confidence: 0 },
+      motion: [],
+      space: { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence: 0 },
+      dirt: { kind: null, amount: null, bits: null, holdHz: null, confidence: 0 },
+    },
+  };
+  onProgress(1);
+  return { reading, mono, fundamental, level, fitted, partials, filter };
+}
+
+/** All traits of a cut. See `measure`. */
+export const readTone = (audio: Audio, onProgress?: (fraction: number) => void): Reading => measure(audio, onProgress).reading;
+
+/** When the tone counts as sounding: from the onset to a little after note-off. */
+export function soundingSpan({ onsetSeconds, noteOffSeconds }: FittedContour, durationSeconds: number): [number, number] {
+  return [onsetSeconds, Math.max(onsetSeconds + 0.02, noteOffSeconds ?? durationSeconds)];
+}
+
+const partialHop = (audio: Audio) => Math.max(MIN_PARTIAL_HOP_SECONDS, durationOf(audio) / MAX_PARTIAL_FRAMES);
+
+/** The pitch at a time: the track where it is clear and near the fundamental, the fundamental elsewhere. */
+function followPitch(track: PitchTrack, f0Hz: number): (seconds: number) => number {
+  const usable = new Set(framesNear(track, f0Hz, 250));
+  const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 1;
+  return (seconds) => {
+    const frame = Math.round((seconds - track.seconds[0]) / hop);
+    if (!usable.has(frame)) return f0Hz;
+    // YIN's own scatter of a cent or two would smear high partials: small deviations are taken as none.
+    return Math.abs(centsBetween(f0Hz, track.f0Hz[frame])) < 6 ? f0Hz : track.f0Hz[frame];
+  };
+}
+
+const rounded = (value: number, digits = 6) => Number(value.toPrecision(digits));
+
+function toSeries(hopSeconds: number, values: ArrayLike<number>, convert: (value: number) => number = (v) => v): Series {
+  return {
+    hopSeconds,
+    values: Array.from(values, (value) => (Number.isFinite(value) ? rounded(convert(value), 5) : null)),
+  };
+}
+
+/** Every nth value, so that a contour of a long cut stays a document of sensible size. */
+function thinned(values: Float64Array, hopSeconds: number): { values: Float64Array; hopSeconds: number } {
+  const step = Math.max(1, Math.ceil(values.length / 2000));
+  return { values: values.filter((_, i) => i % step === 0), hopSeconds: hopSeconds * step };
+}
+
+function pitchTrait(track: PitchTrack, fundamental: Fundamental | undefined): Reading['traits']['pitch'] {
+  const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 0.01;
+  const lead = Math.round(track.seconds[0] / hop);
+  const clear = track.f0Hz.map((hz, i) => (track.clarity[i] > 0.6 ? hz : NaN));
+  const contour = toSeries(hop, [...new Array<number>(lead).fill(NaN), ...clear]);
+  const none = { vibrato: null, sweep: null, glideSeconds: null, contour };
+  if (!fundamental) return { f0Hz: null, midi: null, cents: null, ...none, confidence: 0 };
+  const exact = midiFromHz(fundamental.f0Hz);
+  const midi = Math.round(exact);
+  return { f0Hz: rounded(fundamental.f0Hz, 9), midi, cents: rounded((exact - midi) * 100), ...none, confidence: fundamental.confidence };
+}
+
+function loudnessTrait({ channels, sampleRateHz }: Audio, level: LevelContour, fitted: FittedContour): Reading['traits']['loudness'] {
+  let peak = 0;
+  let power = 0;
+  for (const channel of channels) {
+    for (const x of channel) {
+      peak = Math.max(peak, Math.abs(x));
+      power += (x * x) / (channel.length * channels.length);
+    }
+  }
+  const lufs = integratedLoudness(channels, sampleRateHz);
+  const { values, hopSeconds } = thinned(level.rms, level.hopSeconds);
+  const confidence = Math.max(0, Math.min(1, 1.1 - fitted.errorDb / 8));
+  return {
+    lufs: Number.isFinite(lufs) ? rounded(lufs) : null,
+    peakDb: rounded(decibelsFromGain(peak)),
+    crestDb: power > 0 ? rounded(decibelsFromGain(peak) - 10 * Math.log10(power)) : null,
+    onsetSeconds: rounded(fitted.onsetSeconds),
+    attackSeconds: rounded(fitted.attackSeconds),
+    holdSeconds: rounded(fitted.holdSeconds),
+    decaySeconds: rounded(fitted.decaySeconds),
+    sustainDb: rounded(fitted.sustainDb),
+    noteOffSeconds: fitted.noteOffSeconds === null ? null : rounded(fitted.noteOffSeconds),
+    releaseSeconds: fitted.releaseSeconds === null ? null : rounded(fitted.releaseSeconds),
+    fullLevelDb: rounded(decibelsFromGain(fitted.fullRms)),
+    fitErrorDb: rounded(fitted.errorDb),
+    contour: toSeries(hopSeconds, values, (rms) => Math.max(-120, decibelsFromGain(rms))),
+    confidence,
+  };
+}
+
+function brightnessTrait(
+  { hopSeconds, centroidHz, meanHz }: BrightnessContour,
+  filter: FilterTrack | undefined,
+  fitted: FittedContour,
+  fundamental: Fundamental | undefined,
+): Reading['traits']['brightness'] {
+  const contour = toSeries(hopSeconds, centroidHz);
+  const none = { cutoffHz: null, slopeDbPerOctave: null, resonanceDb: null, filterKind: null, sweep: null };
+  const centroid = Number.isFinite(meanHz) ? rounded(meanHz) : null;
+  if (!filter || !fundamental) {
+    const cutoffContour = { hopSeconds, values: [] };
+    return { centroidHz: centroid, ...none, contour, cutoffContour, confidence: centroid === null ? 0 : 0.5 };
+  }
+  const [from, to] = soundingSpan(fitted, Infinity);
+  const heard = filter.cutoffHz.filter((hz, i) => Number.isFinite(hz) && filter.seconds[i] >= from && filter.seconds[i] <= to);
+  const partialHop = filter.seconds.length > 1 ? filter.seconds[1] - filter.seconds[0] : hopSeconds;
+  return {
+    centroidHz: centroid,
+    cutoffHz: heard.length > 0 ? rounded(quantile(heard, 0.5)) : null,
+    slopeDbPerOctave: filter.slopeDbPerOctave,
+    resonanceDb: null,
+    filterKind: 'lowpass',
+    sweep: cutoffSweep(filter, from, to),
+    contour,
+    cutoffContour: toSeries(partialHop, filter.cutoffHz),
+    confidence: Math.max(0, Math.min(1, fundamental.confidence * (1.1 - filter.errorDb / 12))),
+  };
+}
+
+const MIN_SWEEP_OCTAVES = 0.5;
+
+/** First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90 % of it. */
+function cutoffSweep({ seconds, cutoffHz }: FilterTrack, from: number, to: number): Reading['traits']['brightness']['sweep'] {
+  const inside = [...seconds.keys()].filter((i) => seconds[i] >= from && seconds[i] <= to && Number.isFinite(cutoffHz[i]));
+  if (inside.length < 8) return null;
+  const edge = Math.max(2, Math.floor(inside.length / 12));
+  const first = Math.log2(quantile(inside.slice(0, edge).map((i) => cutoffHz[i]), 0.5));
+  const last = Math.log2(quantile(inside.slice(-edge).map((i) => cutoffHz[i]), 0.5));
+  if (Math.abs(last - first) < MIN_SWEEP_OCTAVES) return null;
+  const arrived = inside.find((i) => (Math.log2(cutoffHz[i]) - first) / (last - first) >= 0.9) ?? inside[inside.length - 1];
+  return { fromHz: rounded(2 ** first), toHz: rounded(2 ** last), seconds: rounded(seconds[arrived] - from) };
+}
+
+function partialsTrait(
+  frames: PartialFrames | undefined,
+  fitted: FittedContour,
+  fundamental: Fundamental | undefined,
+): Reading['traits']['partials'] {
+  const empty = { hopSeconds: 0.01, frames: [] };
+  if (!frames || !fundamental) {
+    return {
+      levelsDb: [],
+      oddMinusEvenDb: null,
+      tiltDbPerOctave: null,
+      inharmonicity: null,
+      standout: [],
+      nearestShape: null,
+      pulseWidth: null,
+      overTime: empty,
+      confidence: 0,
+    };
+  }
+  const [from, to] = soundingSpan(fitted, Infinity);
+  const power = new Float64Array(frames.count);
+  frames.seconds.forEach((seconds, t) => {
+    if (seconds < from || seconds > to) return;
+    frameAmplitudes(frames, t).forEach((amplitude, i) => (power[i] += amplitude * amplitude));
+  });
+  const top = strongest(power);
+  const levelsDb = Array.from(power, (p) => rounded(Math.max(-120, 10 * Math.log10(p / top + 1e-12)), 5));
+  const shape = nearestShape(levelsDb);
+  const loudest = strongest(frames.amplitudes);
+  const step = Math.max(1, Math.ceil(frames.seconds.length / 120));
+  const kept = [...frames.seconds.keys()].filter((t) => t % step === 0);
+  const hop = frames.seconds.length > 1 ? frames.seconds[1] - frames.seconds[0] : 0.01;
+  const tilt = tiltDbPerOctave(levelsDb);
+  const oddEven = oddMinusEvenDb(levelsDb);
+  return {
+    levelsDb,
+    oddMinusEvenDb: oddEven === null ? null : rounded(oddEven, 5),
+    tiltDbPerOctave: tilt === null ? null : rounded(tilt, 5),
+    inharmonicity: null,
+    standout: standoutPartials(levelsDb),
+    nearestShape: shape.shape,
+    pulseWidth: shape.pulseWidth,
+    overTime: {
+      hopSeconds: hop * step,
+      frames: kept.map((t) =>
+        Array.from(frameAmplitudes(frames, t).subarray(0, PLOTTED_PARTIALS), (a) =>
+          rounded(Math.max(-100, decibelsFromGain(a / loudest)), 4),
+        ),
+      ),
+    },
+    confidence: fundamental.confidence,
+  };
+}

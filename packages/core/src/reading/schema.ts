@@ -1,0 +1,127 @@
+import { z } from 'zod';
+
+const number = z.number();
+const found = z.number().nullable();
+const confidence = z.number().min(0).max(1);
+
+/** A measured line over time, one value every `hopSeconds` from the start of the cut. */
+const series = z.object({ hopSeconds: z.number().positive(), values: z.array(z.number().nullable()).max(20000) });
+
+export const noteSchema = z.object({
+  onsetSeconds: number,
+  durationSeconds: number,
+  midi: z.int().min(0).max(127),
+  cents: number,
+  levelDb: number,
+});
+
+/**
+ * All traits of one cut: the document of `imprint read --json`, and what is stored and compared. `null` says that
+ * nothing was found; a confidence of 0, that nothing is claimed.
+ */
+export const readingSchema = z.object({
+  version: z.literal(1),
+  durationSeconds: number,
+  sampleRateHz: number,
+  channels: z.int(),
+  tempo: z.object({ bpm: found, confidence }),
+  key: z.object({ tonic: z.string().nullable(), mode: z.string().nullable(), confidence }),
+  notes: z.array(noteSchema),
+  traits: z.object({
+    pitch: z.object({
+      f0Hz: found,
+      midi: z.int().nullable(),
+      cents: found,
+      vibrato: z.object({ rateHz: number, depthCents: number, onsetSeconds: number }).nullable(),
+      sweep: z.object({ semitones: number, seconds: number }).nullable(),
+      glideSeconds: found,
+      /** Fundamental over time, Hz. */
+      contour: series,
+      confidence,
+    }),
+    loudness: z.object({
+      lufs: found,
+      peakDb: found,
+      crestDb: found,
+      onsetSeconds: found,
+      attackSeconds: found,
+      holdSeconds: found,
+      decaySeconds: found,
+      sustainDb: found,
+      noteOffSeconds: found,
+      releaseSeconds: found,
+      /** RMS of the fitted contour at its full level, dB. */
+      fullLevelDb: found,
+      fitErrorDb: found,
+      /** RMS level over time, dB. */
+      contour: series,
+      confidence,
+    }),
+    brightness: z.object({
+      centroidHz: found,
+      cutoffHz: found,
+      slopeDbPerOctave: found,
+      resonanceDb: found,
+      filterKind: z.string().nullable(),
+      sweep: z.object({ fromHz: number, toHz: number, seconds: number }).nullable(),
+      /** Centroid over time, Hz. */
+      contour: series,
+      /** Cutoff of the explaining low-pass over time, Hz. */
+      cutoffContour: series,
+      confidence,
+    }),
+    partials: z.object({
+      levelsDb: z.array(number).max(512),
+      oddMinusEvenDb: found,
+      tiltDbPerOctave: found,
+      inharmonicity: found,
+      standout: z.array(z.int()),
+      nearestShape: z.enum(['sine', 'triangle', 'saw', 'square', 'pulse']).nullable(),
+      pulseWidth: found,
+      /** Levels of the first partials over time, dB relative to the strongest of the whole cut; one list a frame. */
+      overTime: z.object({ hopSeconds: z.number().positive(), frames: z.array(z.array(number)).max(4000) }),
+      confidence,
+    }),
+    noise: z.object({ levelDb: found, centroidHz: found, attackOnly: z.boolean().nullable(), confidence }),
+    unison: z.object({ detuneCents: found, beatHz: found, voices: found, confidence }),
+    width: z.object({
+      correlation: found,
+      monoBelowHz: found,
+      bands: z.array(z.object({ fromHz: number, toHz: number, widthDb: number })),
+      confidence,
+    }),
+    motion: z.array(
+      z.object({
+        of: z.enum(['loudness', 'brightness', 'pitch', 'width']),
+        rateHz: number,
+        division: z.string().nullable(),
+        depth: number,
+        shape: z.string(),
+        cause: z.string(),
+        confidence,
+      }),
+    ),
+    space: z.object({
+      rt60Seconds: found,
+      preDelaySeconds: found,
+      echo: z.object({ seconds: number, division: z.string().nullable(), feedback: number }).nullable(),
+      confidence,
+    }),
+    dirt: z.object({
+      kind: z.enum(['none', 'soft', 'hard', 'fold', 'crush']).nullable(),
+      amount: found,
+      bits: found,
+      holdHz: found,
+      confidence,
+    }),
+  }),
+});
+
+export type Reading = z.infer<typeof readingSchema>;
+export type ReadingNote = z.infer<typeof noteSchema>;
+export type Series = z.infer<typeof series>;
+
+/** Value of a series at a time, the nearest frame; null outside and where nothing was measured. */
+export function seriesAt({ hopSeconds, values }: Series, seconds: number): number | null {
+  return values[Math.round(seconds / hopSeconds)] ?? null;
+}

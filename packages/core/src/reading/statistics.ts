@@ -1,0 +1,40 @@
+export function mean(values: ArrayLike<number>): number {
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) sum += values[i];
+  return sum / values.length;
+}
+
+/** The value under which the fraction `q` of all values lies, by linear interpolation. NaN for none. */
+export function quantile(values: ArrayLike<number>, q: number): number {
+  const sorted = Float64Array.from(values).sort();
+  if (sorted.length === 0) return NaN;
+  const place = q * (sorted.length - 1);
+  const low = Math.floor(place);
+  const high = Math.ceil(place);
+  return sorted[low] + (place - low) * (sorted[high] - sorted[low]);
+}
+
+export const median = (values: ArrayLike<number>) => quantile(values, 0.5);
+
+/** Straight line through points by weighted least squares. */
+export function fitLine(
+  xs: ArrayLike<number>,
+  ys: ArrayLike<number>,
+  weights: ArrayLike<number>,
+): { intercept: number; slope: number } {
+  let w = 0;
+  let wx = 0;
+  let wy = 0;
+  let wxx = 0;
+  let wxy = 0;
+  for (let i = 0; i < xs.length; i++) {
+    w += weights[i];
+    wx += weights[i] * xs[i];
+    wy += weights[i] * ys[i];
+    wxx += weights[i] * xs[i] * xs[i];
+    wxy += weights[i] * xs[i] * ys[i];
+  }
+  const spread = w * wxx - wx * wx;
+  const slope = spread > 1e-12 * w * wxx ? (w * wxy - wx * wy) / spread : 0;
+  return { intercept: (wy - slope * wx) / w, slope };
+}

@@ -1,0 +1,159 @@
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type ModelStatic,
+  type Sequelize,
+} from 'sequelize';
+import type { Comparison } from '@imprint/core/matching/gaps';
+import type { PhraseNote } from '@imprint/core/engine/render';
+import type { Patch } from '@imprint/core/patch/schema';
+import type { Reading } from '@imprint/core/reading/schema';
+import type { CutRole } from '@imprint/contract/api';
+
+interface Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAttributes<T>> {
+  id: CreationOptional<string>;
+  createdAt: CreationOptional<Date>;
+}
+
+/** Bytes of a reference or a proof; the bytes themselves are in chunks. */
+export interface BlobRow extends Row<BlobRow> {
+  sha256: string;
+  byteLength: number;
+}
+
+export interface ChunkRow extends Model<InferAttributes<ChunkRow>, InferCreationAttributes<ChunkRow>> {
+  blobId: string;
+  index: number;
+  bytes: Buffer;
+}
+
+export interface ReferenceRow extends Row<ReferenceRow> {
+  blobId: string;
+  fileName: string;
+  format: string;
+  durationSeconds: number;
+  sampleRateHz: number;
+  channels: number;
+  blob?: BlobRow;
+}
+
+export interface StudyRow extends Row<StudyRow> {
+  updatedAt: CreationOptional<Date>;
+  referenceId: string;
+  title: string;
+  note: CreationOptional<string>;
+  role: string | null;
+  /** Name of the demo cue that it came from. */
+  demoId: string | null;
+  reference?: ReferenceRow;
+  cuts?: CutRow[];
+  proofs?: ProofRow[];
+}
+
+export interface CutRow extends Row<CutRow> {
+  studyId: string;
+  name: string;
+  role: CutRole;
+  fromSeconds: number;
+  toSeconds: number;
+}
+
+export interface ReadingRow extends Row<ReadingRow> {
+  cutId: string;
+  fromSeconds: number;
+  toSeconds: number;
+  document: Reading;
+}
+
+export interface PatchRow extends Row<PatchRow> {
+  studyId: string;
+}
+
+export interface RevisionRow extends Row<RevisionRow> {
+  patchId: string;
+  number: number;
+  name: string | null;
+  document: Patch;
+}
+
+export interface ProofRow extends Row<ProofRow> {
+  studyId: string;
+  cutId: string | null;
+  blobId: string;
+  name: string;
+  patch: Patch;
+  notes: PhraseNote[];
+  comparison: Comparison;
+  blob?: BlobRow;
+}
+
+// Functions, because Sequelize writes into the attribute objects that it is given.
+const key = () => ({ type: DataTypes.UUID, primaryKey: true, defaultValue: DataTypes.UUIDV4 });
+const link = () => ({ type: DataTypes.UUID, allowNull: false });
+const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const real = () => ({ type: DataTypes.DOUBLE, allowNull: false });
+const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const json = () => ({ type: DataTypes.JSONB, allowNull: false });
+const createdAt = () => ({ type: DataTypes.DATE, defaultValue: DataTypes.NOW });
+
+/** The tables as Sequelize models. Their columns are made by the migrations; the two are compared in a test. */
+export function defineModels(sequelize: Sequelize) {
+  const options = (tableName: string) => ({ tableName, timestamps: false, underscored: true });
+
+  const Blob = sequelize.define('blob', { id: key(), sha256: text(), byteLength: { type: DataTypes.BIGINT, allowNull: false }, createdAt: createdAt() }, options('blobs')) as ModelStatic<BlobRow>;
+  const Chunk = sequelize.define(
+    'chunk',
+    { blobId: { ...link(), primaryKey: true }, index: { ...whole(), primaryKey: true }, bytes: { type: DataTypes.BLOB, allowNull: false } },
+    options('blob_chunks'),
+  ) as ModelStatic<ChunkRow>;
+  const Reference = sequelize.define(
+    'reference',
+    { id: key(), blobId: link(), fileName: text(), format: text(), durationSeconds: real(), sampleRateHz: whole(), channels: whole(), createdAt: createdAt() },
+    options('references'),
+  ) as ModelStatic<ReferenceRow>;
+  const Study = sequelize.define(
+    'study',
+    {
+      id: key(),
+      referenceId: link(),
+      title: text(),
+      note: { ...text(), defaultValue: '' },
+      role: DataTypes.TEXT,
+      demoId: DataTypes.TEXT,
+      createdAt: createdAt(),
+      updatedAt: createdAt(),
+    },
+    options('studies'),
+  ) as ModelStatic<StudyRow>;
+  const Cut = sequelize.define(
+    'cut',
+    { id: key(), studyId: link(), name: text(), role: text(), fromSeconds: real(), toSeconds: real(), createdAt: createdAt() },
+    options('cuts'),
+  ) as ModelStatic<CutRow>;
+  const Reading = sequelize.define(
+    'reading',
+    { id: key(), cutId: link(), fromSeconds: real(), toSeconds: real(), document: json(), createdAt: createdAt() },
+    options('readings'),
+  ) as ModelStatic<ReadingRow>;
+  const Patch = sequelize.define('patch', { id: key(), studyId: link(), createdAt: createdAt() }, options('patches')) as ModelStatic<PatchRow>;
+  const Revision = sequelize.define(
+    'revision',
+    { id: key(), patchId: link(), number: whole(), name: DataTypes.TEXT, document: json(), createdAt: createdAt() },
+    options('patch_revisions'),
+  ) as ModelStatic<RevisionRow>;
+  const Proof = sequelize.define(
+    'proof',
+    { id: key(), studyId: link(), cutId: DataTypes.UUID, blobId: link(), name: text(), patch: json(), notes: json(), comparison: json(), createdAt: createdAt() },
+    options('proofs'),
+  ) as ModelStatic<ProofRow>;
+
+  Reference.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
+  Study.belongsTo(Reference, { as: 'reference', foreignKey: 'referenceId' });
+  Study.hasMany(Cut, { as: 'cuts', foreignKey: 'studyId' });
+  Study.hasMany(Proof, { as: 'proofs', foreignKey: 'studyId' });
+  Proof.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
+  return { Blob, Chunk, Reference, Study, Cut, Reading, Patch, Revision, Proof };
+}

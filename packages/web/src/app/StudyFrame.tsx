@@ -1,0 +1,121 @@
+import { useEffect } from 'react';
+import { Link, Outlet, useLocation, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { noteName } from '@imprint/core/dsp/pitch';
+import { BottomBar } from '../components/BottomBar';
+import { Keyboard } from '../components/Keyboard';
+import { Ledger } from '../components/Ledger';
+import { Message } from '../components/Message';
+import { Rail } from '../components/Rail';
+import { TransportStrip } from '../components/TransportStrip';
+import { closeStudy, cutOf, keepProof, openStudy, readingOf, selectCut, useStudyStore } from '../stores/studyStore';
+import { useSettings } from './settings';
+import { useShortcut } from './useShortcut';
+
+/** Steps that stand beside the ledger. */
+const WITH_LEDGER = /\/(read|build|compare)$/;
+
+/** What all screens of a study share: the strip on top, the rail, the ledger, the keyboard. */
+export function StudyFrame() {
+  const { studyId } = useParams();
+  const { pathname } = useLocation();
+  const status = useStudyStore((state) => state.status);
+  const keyboardOpen = useSettings((settings) => settings.keyboardOpen);
+  useEffect(() => {
+    void openStudy(studyId!);
+    return closeStudy;
+  }, [studyId]);
+  useShortcut('keepProof', () => void keepNextProof());
+  return (
+    <div className="flex h-full min-w-[1080px] flex-col">
+      <header className="hairline-b flex h-[52px] shrink-0 items-center justify-between gap-4 pr-4 pl-[18px]">
+        <div className="flex min-w-0 items-center gap-5">
+          <Link to="/" className="title text-[22px]" aria-label="Imprint, all studies">
+            <span className="text-reference-text">Im</span>
+            <span className="text-patch-text">print</span>
+          </Link>
+          <StudyTitle />
+        </div>
+        <TransportStrip />
+      </header>
+      <div className="flex min-h-0 grow">
+        <Rail />
+        <main className="min-w-0 grow overflow-hidden">{status === 'ready' ? <Outlet /> : <Opening />}</main>
+        {WITH_LEDGER.test(pathname) && status === 'ready' && <Ledger />}
+      </div>
+      {keyboardOpen && <Keyboard />}
+      <BottomBar />
+    </div>
+  );
+}
+
+async function keepNextProof(): Promise<void> {
+  const { proofs, proof } = useStudyStore.getState();
+  if (!proof) {
+    toast('There is nothing to keep yet: a proof needs a measured cut and a patch.');
+    return;
+  }
+  const name = `Proof ${proofs.length + 1}`;
+  await keepProof(name).then(
+    () => toast(`Kept as “${name}”. It stands under Finish.`),
+    (error: Error) => toast.error(`Not kept: ${error.message}`),
+  );
+}
+
+function StudyTitle() {
+  const study = useStudyStore((state) => state.study);
+  const cuts = useStudyStore((state) => state.cuts);
+  const cut = useStudyStore(cutOf);
+  const reading = useStudyStore(readingOf);
+  if (!study) return null;
+  const { midi, cents } = reading?.traits.pitch ?? { midi: null, cents: null };
+  return (
+    <>
+      <h1 className="title truncate text-lg">{study.title}</h1>
+      {cut && (
+        <select
+          className="select select-xs select-ghost w-auto max-w-44"
+          aria-label="Cut"
+          value={cut.id}
+          onChange={(event) => void selectCut(event.target.value)}
+        >
+          {cuts.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </select>
+      )}
+      {midi !== null && cents !== null && (
+        <span className="figures shrink-0 text-soft">
+          {noteName(midi)} {cents >= 0 ? '+' : '−'}
+          {Math.abs(cents).toFixed(0)} ct
+        </span>
+      )}
+    </>
+  );
+}
+
+function Opening() {
+  const failure = useStudyStore((state) => state.failure);
+  const loading = useStudyStore((state) => state.loading);
+  if (failure) {
+    return (
+      <Message
+        title="This study cannot be opened"
+        action={
+          <Link to="/" className="btn btn-sm btn-neutral">
+            All studies
+          </Link>
+        }
+      >
+        <p role="alert">{failure}</p>
+      </Message>
+    );
+  }
+  return (
+    <Message title={loading?.title ?? 'Opening the study'}>
+      <progress className="progress w-80" value={loading?.fraction ?? 0} max={1} />
+    </Message>
+  );
+}

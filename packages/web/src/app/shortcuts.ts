@@ -1,0 +1,33 @@
+/** Every key of the program: what it does, and where it works. The `?` list is made of this table. */
+export const shortcuts = {
+  play: { keys: 'space', shown: 'Space', what: 'Play or stop', where: 'Everywhere' },
+  flip: { keys: 'f', shown: 'F', what: 'Flip between reference and patch', where: 'Everywhere' },
+  loop: { keys: 'l', shown: 'L', what: 'Loop the cut on or off', where: 'Everywhere' },
+  equalLoudness: { keys: 'e', shown: 'E', what: 'Equal loudness on or off', where: 'Everywhere' },
+  record: { keys: 'r', shown: 'R', what: 'Record what is heard, again to save it', where: 'Everywhere' },
+  undo: { keys: 'mod+z', shown: 'Ctrl Z', what: 'Undo an edit of the patch', where: 'Everywhere' },
+  redo: { keys: 'mod+shift+z,mod+y', shown: 'Ctrl Shift Z', what: 'Redo', where: 'Everywhere' },
+  keepProof: { keys: 'p', shown: 'P', what: 'Keep a proof', where: 'Everywhere' },
+  keyboard: { keys: 'k', shown: 'K', what: 'Fold the keyboard out or in', where: 'Everywhere' },
+  theme: { keys: 't', shown: 'T', what: 'Paper or night', where: 'Everywhere' },
+  help: { keys: 'shift+?,?', shown: '?', what: 'This list', where: 'Everywhere' },
+  step: { keys: '1,2,3,4,5', shown: '1 … 5', what: 'Go to a step', where: 'Everywhere' },
+  zoomIn: { keys: 'equal,add', shown: '+', what: 'Zoom in', where: 'Listen' },
+  zoomOut: { keys: 'minus,subtract', shown: '−', what: 'Zoom out', where: 'Listen' },
+  zoomCut: { keys: 'q', shown: 'Q', what: 'Show the chosen cut, again for the whole file', where: 'Listen' },
+  addCut: { keys: 'a', shown: 'A', what: 'Cut two seconds from the cursor on', where: 'Listen' },
+  deleteCut: { keys: 'delete', shown: 'Delete', what: 'Delete the chosen cut', where: 'Listen' },
+  earlier: { keys: 'left', shown: '←', what: 'Cursor to the onset before', where: 'Listen' },
+  later: { keys: 'right', shown: '→', what: 'Cursor to the onset after', where: 'Listen' },
+  build: { keys: 'enter', shown: 'Enter', what: 'Measure the cut and make a first patch', where: 'Listen, Read' },
+} as const;
+
+export type ShortcutName = keyof typeof shortcuts;
+
+/** Keys on the control itself, for the list. */
+export const rulerKeys = [
+  { shown: '← →', what: 'Move a ruler by a step; with Shift by a tenth' },
+  { shown: 'Page ↑ ↓', what: 'Move a ruler by ten steps' },
+  { shown: 'Enter', what: 'Type a value with its unit, such as 350 Hz' },
+  { shown: 'Double click', what: 'Take over the measured value' },
+] as const;

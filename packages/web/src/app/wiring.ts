@@ -1,0 +1,78 @@
+import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
+import { phraseOf } from '@imprint/core/matching/phrase';
+import type { Patch } from '@imprint/core/patch/schema';
+import { toast } from 'sonner';
+import { usePatchStore } from '../stores/patchStore';
+import { cutOf, printPatch, readingOf, savePatch, toneApi, useStudyStore } from '../stores/studyStore';
+import { useTransport } from '../stores/transportStore';
+
+const SAVE_AFTER_MS = 1200;
+const PRINT_AFTER_MS = 350;
+
+/**
+ * What follows from what: a changed patch goes to the deck at once, is printed when the hand rests and saved a little later; a
+ * new reading or cut gives the deck its phrase. Returns what undoes it.
+ */
+export function connectStores(): () => void {
+  const save = afterRest(SAVE_AFTER_MS, () => savePatch().catch((error: Error) => toast.error(`Not saved: ${error.message}`)));
+  const print = afterRest(PRINT_AFTER_MS, () => printPatch());
+  const disconnect = [
+    usePatchStore.subscribe(({ patch }, { patch: before }) => {
+      if (patch === before || !patch) return;
+      void sendPatch(patch);
+      print();
+      if (before && useStudyStore.getState().status === 'ready') markUnsaved();
+      else if (useStudyStore.getState().status === 'ready' && !useStudyStore.getState().revision) markUnsaved();
+    }),
+    useStudyStore.subscribe((state, before) => {
+      if (readingOf(state) !== readingOf(before) || cutOf(state) !== cutOf(before)) {
+        sendPhrase();
+        print();
+      }
+    }),
+    useTransport.subscribe(({ deck }, { deck: before }) => {
+      const { patch } = usePatchStore.getState();
+      if (deck && deck !== before && patch) void sendPatch(patch);
+    }),
+  ];
+  return () => disconnect.forEach((stop) => stop());
+
+  function markUnsaved(): void {
+    useStudyStore.setState({ unsaved: true });
+    save();
+  }
+}
+
+function sendPhrase(): void {
+  const state = useStudyStore.getState();
+  const cut = cutOf(state);
+  const reading = readingOf(state);
+  const notes = cut && reading ? phraseOf(reading) : [];
+  useTransport.getState().deck?.setPhrase(cut?.fromSeconds ?? 0, cut?.toSeconds ?? 0, notes);
+}
+
+/** Band-limited tables by their samples, so that moving a ruler does not make them anew. */
+const tables = new Map<string, Promise<BandlimitedTable>>();
+const KEPT_TABLES = 8;
+let newest = 0;
+
+async function sendPatch(patch: Patch): Promise<void> {
+  const turn = ++newest;
+  const prepared = await Promise.all(
+    patch.wavetables.map(async (table) => {
+      let ready = tables.get(table.framesBase64);
+      if (!ready) tables.set(table.framesBase64, (ready = Promise.resolve(toneApi().prepareTable(table))));
+      return [table.id, await ready] as const;
+    }),
+  );
+  while (tables.size > KEPT_TABLES) tables.delete(tables.keys().next().value!);
+  if (turn === newest) useTransport.getState().deck?.setPatch(patch, new Map(prepared));
+}
+
+function afterRest(milliseconds: number, action: () => unknown): () => void {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  return () => {
+    clearTimeout(timer);
+    timer = setTimeout(action, milliseconds);
+  };
+}

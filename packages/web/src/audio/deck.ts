@@ -1,0 +1,94 @@
+import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
+import type { PhraseNote } from '@imprint/core/engine/render';
+import type { Patch } from '@imprint/core/patch/schema';
+import type { Audio } from '@imprint/core/reading/audio';
+import workletUrl from './worklet/deck.worklet?worker&url';
+import { type DeckMessage, type DeckReport, type Side, deckState } from './worklet/messages';
+
+/** What plays: an audio context at the reference's own rate, and the deck worklet in it. */
+export interface Deck {
+  readonly sampleRateHz: number;
+  readonly positionSeconds: number;
+  readonly playing: boolean;
+  /** Peaks of the output, full scale 1, falling slowly. */
+  readonly peaks: [number, number];
+  setPatch(patch: Patch, tables: Map<string, BandlimitedTable>): void;
+  setPhrase(startSeconds: number, endSeconds: number, notes: PhraseNote[]): void;
+  play(fromSeconds: number): void;
+  stop(): void;
+  setLoop(loop: { fromSeconds: number; toSeconds: number } | null): void;
+  setSide(side: Side): void;
+  setGains(referenceGain: number, patchGain: number): void;
+  noteOn(noteId: number, midi: number, velocity: number): void;
+  noteOff(noteId: number): void;
+  startRecording(): void;
+  /** Everything that was heard since `startRecording`. */
+  stopRecording(): Promise<Audio>;
+  close(): void;
+}
+
+/** Opens a deck for a reference. `onEnded` is called when playing reaches the end of the file. */
+export async function openDeck(reference: Audio, onEnded: () => void): Promise<Deck> {
+  const context = new AudioContext({ sampleRate: reference.sampleRateHz, latencyHint: 'interactive' });
+  await context.audioWorklet.addModule(workletUrl);
+  const memory = new SharedArrayBuffer(4 * deckState.length);
+  const state = new Float32Array(memory);
+  const node = new AudioWorkletNode(context, 'imprint-deck', {
+    numberOfInputs: 0,
+    outputChannelCount: [2],
+    processorOptions: { state: memory },
+  });
+  node.connect(context.destination);
+  const send = (message: DeckMessage) => node.port.postMessage(message);
+  let recorded: ((audio: Audio) => void) | undefined;
+  node.port.onmessage = ({ data }: MessageEvent<DeckReport>) => {
+    if (data.kind === 'ended') onEnded();
+    else recorded?.({ channels: data.channels, sampleRateHz: context.sampleRate });
+  };
+  send({ kind: 'reference', channels: reference.channels });
+  const frames = (seconds: number) => Math.round(seconds * context.sampleRate);
+  // Browsers start a context only after a gesture; every sound begins with one.
+  const wake = () => {
+    if (context.state === 'suspended') void context.resume();
+  };
+
+  return {
+    sampleRateHz: context.sampleRate,
+    get positionSeconds() {
+      return state[deckState.positionFrame] / context.sampleRate;
+    },
+    get playing() {
+      return state[deckState.playing] === 1;
+    },
+    get peaks() {
+      return [state[deckState.peakLeft], state[deckState.peakRight]] as [number, number];
+    },
+    setPatch: (patch, tables) => send({ kind: 'patch', patch, tables }),
+    setPhrase: (startSeconds, endSeconds, notes) =>
+      send({ kind: 'phrase', startFrame: frames(startSeconds), endFrame: frames(endSeconds), notes }),
+    play(fromSeconds) {
+      wake();
+      send({ kind: 'play', fromFrame: frames(fromSeconds) });
+    },
+    stop: () => send({ kind: 'stop' }),
+    setLoop: (loop) =>
+      send({ kind: 'loop', loop: loop && { fromFrame: frames(loop.fromSeconds), toFrame: frames(loop.toSeconds) } }),
+    setSide: (side) => send({ kind: 'side', side }),
+    setGains: (referenceGain, patchGain) => send({ kind: 'gains', referenceGain, patchGain }),
+    noteOn(noteId, midi, velocity) {
+      wake();
+      send({ kind: 'noteOn', noteId, midi, velocity });
+    },
+    noteOff: (noteId) => send({ kind: 'noteOff', noteId }),
+    startRecording: () => send({ kind: 'record', on: true }),
+    stopRecording: () =>
+      new Promise((resolve) => {
+        recorded = resolve;
+        send({ kind: 'record', on: false });
+      }),
+    close() {
+      node.disconnect();
+      void context.close();
+    },
+  };
+}

@@ -1,0 +1,25 @@
+import type { PhraseNote } from '@imprint/core/engine/render';
+import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
+import type { Patch } from '@imprint/core/patch/schema';
+
+export type Side = 'reference' | 'patch';
+
+/** From the page to the deck. Times in frames of the reference. */
+export type DeckMessage =
+  | { kind: 'reference'; channels: Float32Array[] }
+  | { kind: 'patch'; patch: Patch; tables: Map<string, BandlimitedTable> }
+  | { kind: 'phrase'; startFrame: number; endFrame: number; notes: PhraseNote[] }
+  | { kind: 'play'; fromFrame: number }
+  | { kind: 'stop' }
+  | { kind: 'loop'; loop: { fromFrame: number; toFrame: number } | null }
+  | { kind: 'side'; side: Side }
+  | { kind: 'gains'; referenceGain: number; patchGain: number }
+  | { kind: 'noteOn'; noteId: number; midi: number; velocity: number }
+  | { kind: 'noteOff'; noteId: number }
+  | { kind: 'record'; on: boolean };
+
+/** From the deck to the page. */
+export type DeckReport = { kind: 'ended' } | { kind: 'recorded'; channels: [Float32Array, Float32Array] };
+
+/** Numbers that the deck writes into shared memory at every block, for the page to read when it draws. */
+export const deckState = { positionFrame: 0, playing: 1, peakLeft: 2, peakRight: 3, length: 4 } as const;

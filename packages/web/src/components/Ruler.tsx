@@ -1,0 +1,214 @@
+import { useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { formatParameter, formatValue, parseValue } from '@imprint/core/parameters/format';
+import { type Parameter, clampToRange, positionOnScale, valueAtScale } from '@imprint/core/parameters/parameter';
+import { gesture } from '../stores/patchStore';
+
+/** What was measured, and how sure: a band from `low` to `high`. */
+export interface Measured {
+  value: number;
+  low: number;
+  high: number;
+}
+
+interface RulerProps {
+  parameter: Parameter;
+  value: number;
+  measured?: Measured;
+  /** The value at the far end of what routes add to it. */
+  sweepTo?: { value: number; label: string };
+  onChange: (value: number) => void;
+}
+
+/** Of the whole ruler: an arrow key, and with Shift. */
+const KEY_STEP = 0.01;
+const FINE = 0.1;
+
+/**
+ * The control for a number: a scale in real units with the patch's handle in red below and what was measured in blue above. Works by
+ * pointer (fine with Shift), wheel, arrow keys, and by typing a value with its unit.
+ */
+export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerProps) {
+  const track = useRef<HTMLDivElement>(null);
+  const grip = useRef<{ x: number; position: number } | null>(null);
+  const [typing, setTyping] = useState(false);
+  const position = positionOnScale(parameter, value);
+  const percent = (v: number) => `${100 * positionOnScale(parameter, v)}%`;
+  const whole = parameter.step >= 1;
+
+  const moveTo = (next: number) => {
+    const changed = valueAtScale(parameter, next);
+    if (changed !== value) onChange(changed);
+  };
+  const nudge = (steps: number) => {
+    if (whole) onChange(clampToRange(parameter, Math.round(value) + Math.sign(steps) * Math.max(1, Math.round(Math.abs(steps)))));
+    else moveTo(position + steps * KEY_STEP);
+  };
+
+  return (
+    <div className="grid grid-cols-[128px_1fr_132px] items-center gap-4 py-[5px]">
+      <span className="truncate" title={parameter.label}>
+        {parameter.label}
+      </span>
+      <div
+        ref={track}
+        role="slider"
+        tabIndex={0}
+        data-own-keys
+        aria-label={parameter.label}
+        aria-valuemin={parameter.min}
+        aria-valuemax={parameter.max}
+        aria-valuenow={value}
+        aria-valuetext={formatParameter(parameter, value)}
+        className="relative h-[34px] cursor-ew-resize touch-none"
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          gesture.begin();
+          const { left, width } = track.current!.getBoundingClientRect();
+          const at = (event.clientX - left) / width;
+          // Near the handle it is taken as it is; elsewhere it jumps to the pointer.
+          const start = Math.abs(at - position) * width < 12 ? position : at;
+          grip.current = { x: event.clientX, position: start };
+          if (start !== position) moveTo(start);
+        }}
+        onPointerMove={(event) => {
+          if (!grip.current) return;
+          const step = ((event.clientX - grip.current.x) / track.current!.clientWidth) * (event.shiftKey ? FINE : 1);
+          grip.current = { x: event.clientX, position: Math.min(1, Math.max(0, grip.current.position + step)) };
+          moveTo(grip.current.position);
+        }}
+        onPointerUp={() => {
+          grip.current = null;
+          gesture.end();
+        }}
+        onPointerCancel={() => {
+          grip.current = null;
+          gesture.end();
+        }}
+        onDoubleClick={() => measured && onChange(clampToRange(parameter, measured.value))}
+        onWheel={(event) => nudge((event.deltaY > 0 ? -1 : 1) * (event.shiftKey ? FINE : 1))}
+        onKeyDown={(event) => {
+          const steps: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 };
+          if (event.key === 'Enter') setTyping(true);
+          else if (event.key === 'Home') onChange(parameter.min);
+          else if (event.key === 'End') onChange(parameter.max);
+          else if (steps[event.key]) nudge(steps[event.key] * (event.shiftKey ? FINE : 1));
+          else return;
+          event.preventDefault();
+        }}
+      >
+        <Ticks parameter={parameter} />
+        {measured && (
+          <>
+            <div
+              className="absolute top-[3px] h-[13px]"
+              style={{
+                left: percent(measured.low),
+                width: `calc(${percent(measured.high)} - ${percent(measured.low)})`,
+                background: 'var(--ink-reference)',
+                opacity: 0.3,
+              }}
+            />
+            <div className="absolute top-[1px] h-[16px] w-[3px] -translate-x-1/2" style={{ left: percent(measured.value), background: 'var(--ink-reference)' }} />
+          </>
+        )}
+        {sweepTo && (
+          <div
+            className="absolute top-[20px] h-[5px]"
+            style={{
+              left: percent(Math.min(value, sweepTo.value)),
+              width: `calc(${percent(Math.max(value, sweepTo.value))} - ${percent(Math.min(value, sweepTo.value))})`,
+              background: 'var(--ink-patch)',
+              opacity: 0.45,
+            }}
+            title={sweepTo.label}
+          />
+        )}
+        <svg className="absolute top-[18px] -translate-x-1/2" style={{ left: `${100 * position}%` }} width="14" height="12" viewBox="0 0 14 12" aria-hidden>
+          <path d="M7 0 L14 12 H0 Z" fill="var(--ink-patch)" />
+        </svg>
+      </div>
+      <div className="text-right">
+        {typing ? (
+          <TypedValue
+            parameter={parameter}
+            value={value}
+            onDone={(typed) => {
+              setTyping(false);
+              if (typed !== undefined) onChange(typed);
+              track.current?.focus();
+            }}
+          />
+        ) : (
+          <button type="button" className="figures cursor-text" title="Type a value with its unit" onClick={() => setTyping(true)}>
+            {formatParameter(parameter, value)}
+          </button>
+        )}
+        <p className="figures text-2xs leading-tight text-reference-text">{measured && `read ${formatValue(measured.value, parameter.unit)}`}</p>
+      </div>
+    </div>
+  );
+}
+
+const TICKS = 20;
+
+function Ticks({ parameter }: { parameter: Parameter }) {
+  const marks = parameter.scale === 'log' ? logMarks(parameter) : linearMarks();
+  return (
+    <div className="absolute inset-x-0 top-[16px] border-t border-base-content" aria-hidden>
+      {marks.map(({ at, major }) => (
+        <span
+          key={at}
+          className="absolute w-px bg-base-content"
+          style={{ left: `${100 * at}%`, bottom: 0, height: major ? 8 : 4, opacity: major ? 0.8 : 0.45 }}
+        />
+      ))}
+    </div>
+  );
+}
+
+const linearMarks = () => Array.from({ length: TICKS + 1 }, (_, i) => ({ at: i / TICKS, major: i % 5 === 0 }));
+
+/** Ticks at 1, 2, 5 of every decade; the decades are major. */
+function logMarks(parameter: Parameter): { at: number; major: boolean }[] {
+  const marks: { at: number; major: boolean }[] = [];
+  for (let decade = Math.floor(Math.log10(parameter.min || parameter.max / 10000)); 10 ** decade <= parameter.max; decade++) {
+    for (const factor of [1, 2, 5]) {
+      const value = factor * 10 ** decade;
+      if (value >= parameter.min && value <= parameter.max) marks.push({ at: positionOnScale(parameter, value), major: factor === 1 });
+    }
+  }
+  return marks;
+}
+
+function TypedValue({ parameter, value, onDone }: { parameter: Parameter; value: number; onDone: (value?: number) => void }) {
+  const take = (text: string) => {
+    const typed = parseValue(text, parameter.unit);
+    if (typed === undefined) {
+      toast.error(`“${text}” is no value of ${parameter.label}. Something like ${formatParameter(parameter, parameter.default)} is.`);
+      onDone();
+      return;
+    }
+    const taken = clampToRange(parameter, typed);
+    if (taken !== typed) {
+      toast(`${parameter.label} goes from ${formatParameter(parameter, parameter.min)} to ${formatParameter(parameter, parameter.max)}.`);
+    }
+    onDone(taken);
+  };
+  return (
+    <input
+      autoFocus
+      className="input input-xs figures w-full text-right"
+      aria-label={`${parameter.label}, typed`}
+      defaultValue={formatParameter(parameter, value)}
+      onFocus={({ target }) => target.select()}
+      onBlur={() => onDone()}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === 'Enter') take(event.currentTarget.value);
+        if (event.key === 'Escape') onDone();
+      }}
+    />
+  );
+}

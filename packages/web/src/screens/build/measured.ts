@@ -1,0 +1,45 @@
+import type { Measured } from '../../components/Ruler';
+import type { Envelope, Filter, Source } from '@imprint/core/patch/schema';
+import type { Reading } from '@imprint/core/reading/schema';
+
+/** A measured value with a band that is wider the less sure it is, as a ratio for times and frequencies. */
+function byRatio(value: number | null, confidence: number, share = 0.15): Measured | undefined {
+  if (value === null) return undefined;
+  const spread = 1 + share + 0.6 * (1 - confidence);
+  return { value, low: value / spread, high: value * spread };
+}
+
+function byDistance(value: number | null, confidence: number, distance: number): Measured | undefined {
+  if (value === null) return undefined;
+  const reach = distance * (1 + 3 * (1 - confidence));
+  return { value, low: value - reach, high: value + reach };
+}
+
+type MeasuredParameters = Record<string, Measured | undefined>;
+
+/** What the reading says about the amp contour's parameters. */
+export function measuredAmp({ traits: { loudness } }: Reading): MeasuredParameters & Partial<Record<keyof Envelope, Measured>> {
+  const { attackSeconds, holdSeconds, decaySeconds, sustainDb, releaseSeconds, confidence } = loudness;
+  return {
+    attackSeconds: byRatio(attackSeconds, confidence, 0.25),
+    holdSeconds: byRatio(holdSeconds, confidence, 0.3),
+    decaySeconds: byRatio(decaySeconds, confidence),
+    sustainDb: byDistance(sustainDb, confidence, 1),
+    releaseSeconds: byRatio(releaseSeconds, confidence),
+  };
+}
+
+/** What the reading says about the low-pass: the lower end of a sweep is the cutoff at rest. */
+export function measuredFilter({ traits: { brightness } }: Reading): MeasuredParameters & Partial<Record<keyof Filter, Measured>> {
+  const { cutoffHz, sweep, confidence } = brightness;
+  return { cutoffHz: byRatio(sweep ? Math.min(sweep.fromHz, sweep.toHz) : cutoffHz, confidence) };
+}
+
+/** What the reading says about a source: its fine tuning, and the width of a pulse. */
+export function measuredSource({ traits: { pitch, partials } }: Reading): MeasuredParameters & Partial<Record<keyof Source, Measured>> {
+  const width = partials.pulseWidth;
+  return {
+    cents: byDistance(pitch.cents, pitch.confidence, 1),
+    pulseWidth: byDistance(width === null ? null : 100 * width, partials.confidence, 3),
+  };
+}

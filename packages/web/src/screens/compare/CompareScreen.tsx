@@ -1,0 +1,153 @@
+import { useQuery } from '@tanstack/react-query';
+import { useCallback } from 'react';
+import type { AverageSpectrum } from '@imprint/core/reading/averageSpectrum';
+import type { Reading } from '@imprint/core/reading/schema';
+import { Message } from '../../components/Message';
+import { NeedsReading } from '../../components/NeedsReading';
+import { Chart } from '../../drawing/Chart';
+import type { Inks } from '../../drawing/inks';
+import { curvesOption, partialsOption } from '../../drawing/overprintOptions';
+import { seriesPoints } from '../../drawing/seriesPoints';
+import { audioOf, cutOf, readingOf, toneApi, useStudyStore } from '../../stores/studyStore';
+
+/** Reference and patch printed over one another. */
+export function CompareScreen() {
+  return (
+    <NeedsReading patch>
+      <Prints />
+    </NeedsReading>
+  );
+}
+
+function Prints() {
+  const reading = useStudyStore(readingOf)!;
+  const proof = useStudyStore((state) => state.proof);
+  if (!proof) {
+    return (
+      <Message title="Printing the patch over the cut">
+        <progress className="progress w-80" />
+      </Message>
+    );
+  }
+  return (
+    <div className="grid h-full grid-cols-2 grid-rows-[1.15fr_1fr_1fr] overflow-y-auto">
+      <div className="col-span-2">
+        <SpectrumPrint />
+      </div>
+      <div className="col-span-2">
+        <PartialsPrint reference={reading} patch={proof.reading} />
+      </div>
+      <ContourPrint
+        title="Level over time"
+        reference={reading}
+        patch={proof.reading}
+        pick={(r) => r.traits.loudness.contour}
+        align={(r) => r.traits.loudness.lufs ?? 0}
+        y={{ unit: 'dB', min: -48, max: 6 }}
+      />
+      <ContourPrint
+        title="Brightness over time"
+        reference={reading}
+        patch={proof.reading}
+        pick={(r) => r.traits.brightness.contour}
+        align={() => 0}
+        y={{ unit: 'Hz', log: true, min: 50, max: 12000 }}
+      />
+    </div>
+  );
+}
+
+function Print({ title, note, children }: { title: string; note?: string; children: React.ReactNode }) {
+  return (
+    <section aria-label={title} className="hairline-b hairline-r flex h-full min-h-[170px] flex-col p-3">
+      <h2 className="flex items-baseline gap-2">
+        <span className="title text-base">{title}</span>
+        <span className="text-soft">{note}</span>
+      </h2>
+      <div className="min-h-0 grow">{children}</div>
+    </section>
+  );
+}
+
+function SpectrumPrint() {
+  const cut = useStudyStore(cutOf)!;
+  const reading = useStudyStore(readingOf)!;
+  const proof = useStudyStore((state) => state.proof)!;
+  const reference = useQuery({
+    queryKey: ['spectrum', cut.id, cut.fromSeconds, cut.toSeconds],
+    queryFn: () => toneApi().spectrum(audioOf(cut)),
+    staleTime: Infinity,
+  });
+  const patch = useQuery({
+    queryKey: ['spectrum', 'proof', proof.comparison, proof.audio.channels[0].length],
+    queryFn: () => toneApi().spectrum(proof.audio),
+    staleTime: Infinity,
+    placeholderData: (previous) => previous,
+  });
+  const match = (reading.traits.loudness.lufs ?? 0) - (proof.reading.traits.loudness.lufs ?? 0);
+  const option = useCallback(
+    (inks: Inks) =>
+      curvesOption(
+        {
+          reference: points(reference.data, 0),
+          patch: points(patch.data, match),
+          x: { unit: 'Hz', log: true, min: 25, max: 20000 },
+          y: { unit: 'dB', min: -100, max: 0 },
+        },
+        inks,
+      ),
+    [reference.data, patch.data, match],
+  );
+  return (
+    <Print title="Spectrum" note="mean over the cut, at equal loudness">
+      <Chart className="h-full" option={option} label="Mean spectra: reference filled, patch as a line" />
+    </Print>
+  );
+}
+
+const points = (spectrum: AverageSpectrum | undefined, liftDb: number): [number, number][] =>
+  spectrum ? spectrum.centresHz.map((hz, i) => [hz, Math.max(-100, spectrum.levelsDb[i] + liftDb)]) : [];
+
+const SHOWN_PARTIALS = 48;
+
+function PartialsPrint({ reference, patch }: { reference: Reading; patch: Reading }) {
+  const a = reference.traits.partials.levelsDb;
+  const b = patch.traits.partials.levelsDb;
+  const option = useCallback((inks: Inks) => partialsOption(a.slice(0, SHOWN_PARTIALS), b.slice(0, SHOWN_PARTIALS), inks), [a, b]);
+  return (
+    <Print title="Partials" note="under the strongest; reference filled, patch outlined">
+      <Chart className="h-full" option={option} label="Partials: reference filled, patch outlined" />
+    </Print>
+  );
+}
+
+interface ContourPrintProps {
+  title: string;
+  reference: Reading;
+  patch: Reading;
+  pick: (reading: Reading) => Reading['traits']['loudness']['contour'];
+  /** What is taken off each side, so that loudness does not show as a gap. */
+  align: (reading: Reading) => number;
+  y: { unit: 'dB' | 'Hz'; log?: boolean; min: number; max: number };
+}
+
+function ContourPrint({ title, reference, patch, pick, align, y }: ContourPrintProps) {
+  const { min, max, unit, log } = y;
+  const option = useCallback(
+    (inks: Inks) => {
+      const curve = (reading: Reading) => seriesPoints(pick(reading), (value) => Math.min(max, Math.max(min, value - align(reading))));
+      return curvesOption(
+        { reference: curve(reference), patch: curve(patch), x: { unit: 's', min: 0, max: reference.durationSeconds }, y: { unit, log, min, max } },
+        inks,
+      );
+    },
+    // The two picking functions are fixed for each use.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [reference, patch, unit, log, min, max],
+  );
+  return (
+    <Print title={title}>
+      <Chart className="h-full" option={option} label={`${title}: reference filled, patch as a line`} />
+    </Print>
+  );
+}

@@ -1,0 +1,207 @@
+import { useMutation } from '@tanstack/react-query';
+import { Download } from 'lucide-react';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { writeMidiFile } from '@imprint/core/formats/midi';
+import { writeRecipe } from '@imprint/core/formats/recipe';
+import { type WavEncoding, writeWav } from '@imprint/core/formats/wav';
+import { writeWavetable } from '@imprint/core/formats/wavetable';
+import { phraseOf } from '@imprint/core/matching/phrase';
+import { patchJsonSchema } from '@imprint/core/patch/jsonSchema';
+import { download, fileNameOf } from '../../app/download';
+import { Key } from '../../components/Key';
+import { NeedsReading } from '../../components/NeedsReading';
+import { usePatchStore } from '../../stores/patchStore';
+import { bringBackProof, deleteProof, keepProof, readingOf, toneApi, useStudyStore } from '../../stores/studyStore';
+
+/** What is taken away: proofs that were kept, and open files. */
+export function FinishScreen() {
+  return (
+    <NeedsReading patch>
+      <div className="grid h-full grid-cols-2 overflow-y-auto">
+        <Proofs />
+        <Exports />
+      </div>
+    </NeedsReading>
+  );
+}
+
+function Proofs() {
+  const proofs = useStudyStore((state) => state.proofs);
+  const proof = useStudyStore((state) => state.proof);
+  const [name, setName] = useState('');
+  const keep = useMutation({
+    mutationFn: () => keepProof(name.trim() || `Proof ${proofs.length + 1}`),
+    onSuccess: () => setName(''),
+    onError: (error) => toast.error(`Not kept: ${error.message}`),
+  });
+  return (
+    <section aria-label="Proofs" className="hairline-r p-6">
+      <h2 className="title text-2xl">Proofs</h2>
+      <p className="mt-1 text-soft">A print of the patch over the cut, kept with its gaps, so that an earlier one can be brought back.</p>
+      <form
+        className="mt-4 flex gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          keep.mutate();
+        }}
+      >
+        <input
+          className="input input-sm grow"
+          aria-label="Name of the proof"
+          placeholder={`Proof ${proofs.length + 1}`}
+          maxLength={120}
+          value={name}
+          onChange={({ target }) => setName(target.value)}
+        />
+        <button className="btn btn-sm btn-neutral" disabled={!proof || keep.isPending}>
+          Keep a proof
+        </button>
+        <Key>P</Key>
+      </form>
+      {proofs.length === 0 ? (
+        <p className="mt-6 text-soft">None kept yet.</p>
+      ) : (
+        <ul className="mt-4">
+          {proofs.map(({ id, name: title, comparison, createdAt }) => (
+            <li key={id} className="hairline-b grid grid-cols-[1fr_auto_auto] items-center gap-3 py-2">
+              <div className="min-w-0">
+                <p className="truncate font-bold">{title}</p>
+                <p className="text-soft">{new Date(createdAt).toLocaleString()}</p>
+              </div>
+              <span className="figures">{comparison.overallJnd.toFixed(1)} JND</span>
+              <span className="flex gap-1">
+                <a className="btn btn-xs btn-outline" href={`/api/proofs/${id}/audio`} download={`${fileNameOf(title)}.wav`}>
+                  WAV
+                </a>
+                <button
+                  type="button"
+                  className="btn btn-xs btn-outline"
+                  onClick={() =>
+                    void bringBackProof(id).then(
+                      () => toast(`The patch is that of “${title}” again. Undo brings back what was there.`),
+                      (error: Error) => toast.error(error.message),
+                    )
+                  }
+                >
+                  Bring back
+                </button>
+                <button
+                  type="button"
+                  className="btn btn-xs btn-ghost"
+                  onClick={() => void deleteProof(id).catch((error: Error) => toast.error(error.message))}
+                >
+                  Delete
+                </button>
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+const ENCODINGS: { value: WavEncoding; label: string }[] = [
+  { value: 'int16', label: '16 bit' },
+  { value: 'int24', label: '24 bit' },
+  { value: 'float32', label: '32-bit float' },
+];
+const RATES_HZ = [44100, 48000, 96000];
+
+function Exports() {
+  const patch = usePatchStore((state) => state.patch)!;
+  const reading = useStudyStore(readingOf)!;
+  const title = useStudyStore((state) => state.study!.title);
+  const [encoding, setEncoding] = useState<WavEncoding>('int24');
+  const [rate, setRate] = useState(44100);
+  const notes = phraseOf(reading);
+  const file = (ending: string) => `${fileNameOf(title)}${ending}`;
+  const print = useMutation({
+    mutationFn: async () => {
+      const channels = await toneApi().render(patch, notes, rate, reading.durationSeconds);
+      download(file('-proof.wav'), writeWav({ channels, sampleRateHz: rate }, encoding), 'audio/wav');
+    },
+    onError: (error) => toast.error(`Not exported: ${error.message}`),
+  });
+  return (
+    <section aria-label="Export" className="p-6">
+      <h2 className="title text-2xl">Take it away</h2>
+      <p className="mt-1 text-soft">Open formats only. Everything here can be read without Imprint.</p>
+      <ul className="mt-4">
+        <ExportRow title="Proof as WAV" detail="The patch, playing the notes of the cut." onExport={() => print.mutate()} busy={print.isPending}>
+          <select className="select select-xs w-28" aria-label="Sample format" value={encoding} onChange={({ target }) => setEncoding(target.value as WavEncoding)}>
+            {ENCODINGS.map(({ value, label }) => (
+              <option key={value} value={value}>
+                {label}
+              </option>
+            ))}
+          </select>
+          <select className="select select-xs w-24" aria-label="Sampling rate" value={rate} onChange={({ target }) => setRate(Number(target.value))}>
+            {RATES_HZ.map((hz) => (
+              <option key={hz} value={hz}>
+                {hz / 1000} kHz
+              </option>
+            ))}
+          </select>
+        </ExportRow>
+        <ExportRow
+          title="Patch as JSON"
+          detail="All settings in real units."
+          onExport={() => download(file('.patch.json'), JSON.stringify(patch, null, 1), 'application/json')}
+        >
+          <button
+            type="button"
+            className="btn btn-xs btn-ghost"
+            onClick={() => download('imprint-patch.schema.json', JSON.stringify(patchJsonSchema(), null, 2), 'application/schema+json')}
+          >
+            Its JSON Schema
+          </button>
+        </ExportRow>
+        {patch.wavetables.map((table) => (
+          <ExportRow
+            key={table.id}
+            title={`Wavetable as WAV`}
+            detail={`“${table.name}”: ${table.frameCount} frames of 2048 samples, one after the other.`}
+            onExport={() => download(file(`-${table.id}.wav`), writeWavetable(table), 'audio/wav')}
+          />
+        ))}
+        <ExportRow
+          title="Notes as MIDI"
+          detail={`${notes.length} note${notes.length === 1 ? '' : 's'}, a Standard MIDI File.`}
+          onExport={() => download(file('.mid'), writeMidiFile(notes), 'audio/midi')}
+        />
+        <ExportRow
+          title="Recipe as text"
+          detail="The steps in real units, to rebuild the tone anywhere by hand."
+          onExport={() => download(file('-recipe.md'), writeRecipe(patch, notes), 'text/markdown')}
+        />
+      </ul>
+    </section>
+  );
+}
+
+interface ExportRowProps {
+  title: string;
+  detail: string;
+  busy?: boolean;
+  children?: React.ReactNode;
+  onExport: () => void;
+}
+
+function ExportRow({ title, detail, busy = false, children, onExport }: ExportRowProps) {
+  return (
+    <li className="hairline-b flex items-center justify-between gap-3 py-3">
+      <div>
+        <p className="font-bold">{title}</p>
+        <p className="text-soft">{detail}</p>
+      </div>
+      <div className="flex shrink-0 items-center gap-2">
+        {children}
+        <button type="button" className="btn btn-sm btn-outline" aria-label={`Export: ${title}`} disabled={busy} onClick={onExport}>
+          <Download size={14} /> {busy ? 'Printing …' : 'Export'}
+        </button>
+      </div>
+    </li>
+  );
+}

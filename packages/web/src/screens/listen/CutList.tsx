@@ -1,0 +1,103 @@
+import { Trash2 } from 'lucide-react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { type Cut, type CutRole, cutRoles } from '@imprint/contract/api';
+import { useShortcut } from '../../app/useShortcut';
+import { Key } from '../../components/Key';
+import { WorkProgress } from '../../components/WorkProgress';
+import { changeCut, deleteCut, makeFirstPatch, selectCut, useStudyStore } from '../../stores/studyStore';
+import { usePatchStore } from '../../stores/patchStore';
+
+const fail = (error: Error) => toast.error(error.message);
+
+/** The cuts with their names and roles, and the way on from the chosen one. */
+export function CutList() {
+  const cuts = useStudyStore((state) => state.cuts);
+  const cutId = useStudyStore((state) => state.cutId);
+  const busy = useStudyStore((state) => state.work !== null);
+  const hasPatch = usePatchStore(({ patch }) => patch !== null);
+  const navigate = useNavigate();
+  const build = async () => {
+    if (!cutId || busy) return;
+    await makeFirstPatch();
+    if (!useStudyStore.getState().workFailure && usePatchStore.getState().patch) void navigate('../read');
+  };
+  useShortcut('build', () => void build(), [cutId, busy]);
+  useShortcut('deleteCut', () => cutId && void deleteCut(cutId).catch(fail), [cutId]);
+  return (
+    <aside aria-label="Cuts" className="hairline-l flex w-[262px] shrink-0 flex-col overflow-y-auto p-4">
+      <h2 className="font-bold text-soft">Cuts</h2>
+      {cuts.length === 0 ? (
+        <p className="mt-2 text-soft">
+          Drag over a note in the waveform. A good cut holds one note alone, with its attack and its whole tail.
+        </p>
+      ) : (
+        <ul className="mt-2">
+          {cuts.map((cut) => (
+            <CutRow key={cut.id} cut={cut} chosen={cut.id === cutId} />
+          ))}
+        </ul>
+      )}
+      <div className="mt-5 space-y-3">
+        <WorkProgress />
+        {cuts.length > 0 && (
+          <button type="button" className="btn btn-sm btn-neutral w-full" disabled={!cutId || busy} onClick={() => void build()}>
+            {hasPatch ? 'Measure, and start over with a first patch' : 'Measure and make a first patch'}
+          </button>
+        )}
+        {cuts.length > 0 && (
+          <p className="text-soft">
+            <Key>Enter</Key> does it too. An earlier patch comes back with Undo.
+          </p>
+        )}
+      </div>
+    </aside>
+  );
+}
+
+function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
+  const { id, name, role, fromSeconds, toSeconds } = cut;
+  return (
+    <li
+      className={`hairline-b border-l-[3px] py-2 pl-2 ${chosen ? 'border-l-base-content' : 'border-l-transparent'}`}
+      onClick={() => !chosen && void selectCut(id)}
+    >
+      <div className="flex items-center gap-1">
+        <input
+          className="input input-xs input-ghost grow font-bold"
+          aria-label="Name of the cut"
+          defaultValue={name}
+          key={name}
+          onBlur={({ target }) => target.value.trim() !== name && void changeCut(id, { name: target.value }).catch(fail)}
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        />
+        <button
+          type="button"
+          className="btn btn-xs btn-ghost btn-square"
+          aria-label={`Delete ${name}`}
+          onClick={(event) => {
+            event.stopPropagation();
+            void deleteCut(id).catch(fail);
+          }}
+        >
+          <Trash2 size={13} />
+        </button>
+      </div>
+      <div className="mt-1 flex items-center justify-between gap-2 pl-2">
+        <select
+          className="select select-xs select-ghost w-28"
+          aria-label="Role of the cut"
+          value={role}
+          onChange={({ target }) => void changeCut(id, { role: target.value as CutRole }).catch(fail)}
+        >
+          {cutRoles.map((value) => (
+            <option key={value}>{value}</option>
+          ))}
+        </select>
+        <span className="figures text-2xs text-soft">
+          {fromSeconds.toFixed(2)}–{toSeconds.toFixed(2)} s
+        </span>
+      </div>
+    </li>
+  );
+}

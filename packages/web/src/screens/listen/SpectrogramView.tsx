@@ -1,0 +1,86 @@
+import { useCallback, useEffect, useState } from 'react';
+import type { Spectrogram } from '@imprint/core/reading/spectrogram';
+import type { Inks } from '../../drawing/inks';
+import { useCanvas } from '../../drawing/useCanvas';
+import { mediaApi, useStudyStore } from '../../stores/studyStore';
+import { useView } from './viewStore';
+
+const COLUMNS = 900;
+const ROWS = 220;
+/** The view must rest this long before a new picture is computed; until then the old one is stretched. */
+const REST_MS = 120;
+const LABELS_HZ = [50, 100, 200, 500, 1000, 2000, 5000, 10000];
+
+type Picture = Spectrogram & { fromSeconds: number; toSeconds: number };
+
+/** Levels over time and frequency of the shown stretch, computed in a worker. */
+export function SpectrogramView() {
+  const reference = useStudyStore((state) => state.reference);
+  const { fromSeconds, toSeconds } = useView();
+  const [picture, setPicture] = useState<Picture | null>(null);
+
+  useEffect(() => {
+    if (!reference) return;
+    let wanted = true;
+    const timer = setTimeout(async () => {
+      const result = await mediaApi()?.spectrogram(fromSeconds, toSeconds, COLUMNS, ROWS);
+      if (wanted && result) setPicture({ ...result, fromSeconds, toSeconds });
+    }, REST_MS);
+    return () => {
+      wanted = false;
+      clearTimeout(timer);
+    };
+  }, [reference, fromSeconds, toSeconds]);
+
+  const draw = useCallback(
+    (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => {
+      if (!picture) return;
+      const perSecond = width / (toSeconds - fromSeconds);
+      const left = (picture.fromSeconds - fromSeconds) * perSecond;
+      const across = (picture.toSeconds - picture.fromSeconds) * perSecond;
+      context.imageSmoothingEnabled = true;
+      context.drawImage(toImage(picture, inks), left, 0, across, height);
+      context.font = '11px "Spline Sans Mono"';
+      for (const hz of LABELS_HZ) {
+        const y = height * (1 - Math.log(hz / picture.minHz) / Math.log(picture.maxHz / picture.minHz));
+        if (y < 10) continue;
+        context.fillStyle = inks.hairline;
+        context.fillRect(0, y, width, 0.5);
+        context.fillStyle = inks.soft;
+        context.fillText(hz >= 1000 ? `${hz / 1000} k` : String(hz), 4, y - 3);
+      }
+    },
+    [picture, fromSeconds, toSeconds],
+  );
+  const canvas = useCanvas(draw);
+  return (
+    <div className="relative h-full">
+      <canvas ref={canvas} className="block h-full w-full" role="img" aria-label="Spectrogram of the reference" />
+      {!picture && <p className="absolute inset-0 flex items-center justify-center text-soft">Drawing the spectrogram …</p>}
+    </div>
+  );
+}
+
+/** The picture in the reference's ink: the louder, the more of it. */
+function toImage({ columns, rows, levels }: Spectrogram, inks: Inks): HTMLCanvasElement {
+  const canvas = document.createElement('canvas');
+  canvas.width = columns;
+  canvas.height = rows;
+  const context = canvas.getContext('2d')!;
+  const image = context.createImageData(columns, rows);
+  const [red, green, blue] = channelsOf(inks.reference);
+  for (let column = 0; column < columns; column++) {
+    for (let row = 0; row < rows; row++) {
+      const at = 4 * ((rows - 1 - row) * columns + column);
+      const level = levels[column * rows + row] / 255;
+      image.data[at] = red;
+      image.data[at + 1] = green;
+      image.data[at + 2] = blue;
+      image.data[at + 3] = 255 * level ** 1.6;
+    }
+  }
+  context.putImageData(image, 0, 0);
+  return canvas;
+}
+
+const channelsOf = (hex: string) => [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16));

@@ -1,0 +1,78 @@
+import { temporal } from 'zundo';
+import { create, useStore } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
+import type { Layer, Patch } from '@imprint/core/patch/schema';
+
+interface PatchState {
+  patch: Patch | null;
+  /** Takes over another patch; one step to undo. */
+  setPatch(patch: Patch | null): void;
+  /** Changes the patch by a function that returns a changed copy; one step to undo, or part of a running gesture. */
+  edit(change: (patch: Patch) => Patch): void;
+}
+
+const UNDO_STEPS = 200;
+
+/** The patch being rebuilt, with undo and redo of every edit. */
+export const usePatchStore = create<PatchState>()(
+  temporal(
+    (set) => ({
+      patch: null,
+      setPatch: (patch) => set({ patch }),
+      edit: (change) => {
+        set(({ patch }) => (patch ? { patch: change(patch) } : {}));
+        // Everything after a gesture's first change belongs to the same step.
+        if (inGesture) usePatchStore.temporal.getState().pause();
+      },
+    }),
+    { limit: UNDO_STEPS, partialize: ({ patch }) => ({ patch }), equality: (a, b) => a.patch === b.patch },
+  ),
+);
+
+let inGesture = false;
+
+/** Edits between begin and end (a drag, a turn of the wheel) are undone as one. */
+export const gesture = {
+  begin() {
+    inGesture = true;
+  },
+  end() {
+    inGesture = false;
+    usePatchStore.temporal.getState().resume();
+  },
+};
+
+export const undo = () => usePatchStore.temporal.getState().undo();
+export const redo = () => usePatchStore.temporal.getState().redo();
+export const forgetHistory = () => usePatchStore.temporal.getState().clear();
+
+export function useHistory() {
+  return useStore(
+    usePatchStore.temporal,
+    useShallow(({ pastStates, futureStates }) => ({
+      canUndo: pastStates.length > 0,
+      canRedo: futureStates.length > 0,
+    })),
+  );
+}
+
+/** Changes one layer of the patch. */
+export function editLayer(layerId: string, change: (layer: Layer) => Layer): void {
+  usePatchStore.getState().edit((patch) => ({
+    ...patch,
+    layers: patch.layers.map((layer) => (layer.id === layerId ? change(layer) : layer)),
+  }));
+}
+
+/** Sets fields of a source, the filter, the amp contour or a modulator of a layer. */
+export function editModule(layerId: string, moduleId: string, fields: Record<string, unknown>): void {
+  const changed = <T extends { id: string }>(module: T): T => (module.id === moduleId ? { ...module, ...fields } : module);
+  editLayer(layerId, (layer) => ({
+    ...layer,
+    sources: layer.sources.map(changed),
+    filter: changed(layer.filter),
+    amp: changed(layer.amp),
+    modulators: layer.modulators.map(changed),
+    routes: layer.routes.map(changed),
+  }));
+}

@@ -1,0 +1,267 @@
+import { create } from 'zustand';
+import type { Cut, CutFields, Proof as KeptProofSummary, Revision, Study } from '@imprint/contract/api';
+import { writeWav } from '@imprint/core/formats/wav';
+import type { Proof } from '@imprint/core/matching/proof';
+import { phraseOf } from '@imprint/core/matching/phrase';
+import type { Patch } from '@imprint/core/patch/schema';
+import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
+import type { Reading } from '@imprint/core/reading/schema';
+import { client } from '../api/client';
+import { openDeck } from '../audio/deck';
+import type { LoadedReference } from '../workers/media.worker';
+import { type RunningWorker, progress, startMediaWorker, startToneWorker } from '../workers/workers';
+import type { MediaWorker } from '../workers/media.worker';
+import type { ToneWorker } from '../workers/tone.worker';
+import { forgetHistory, usePatchStore } from './patchStore';
+import { transport } from './transportStore';
+
+/** Work that takes longer than a moment, with how far it is. */
+export interface Work {
+  title: string;
+  fraction: number;
+}
+
+interface StudyState {
+  status: 'closed' | 'loading' | 'ready' | 'failed';
+  failure: string | null;
+  loading: Work | null;
+  study: Study | null;
+  cuts: Cut[];
+  proofs: KeptProofSummary[];
+  cutId: string | null;
+  reference: LoadedReference | null;
+  onsets: number[];
+  readings: Record<string, Reading>;
+  /** The newest print of the patch over the chosen cut. */
+  proof: (Proof & { patch: Patch; cutId: string }) | null;
+  revision: Revision | null;
+  unsaved: boolean;
+  /** Reading or building that is running, and what went wrong with the last. */
+  work: Work | null;
+  workFailure: string | null;
+  printing: boolean;
+}
+
+const closed: StudyState = {
+  status: 'closed',
+  failure: null,
+  loading: null,
+  study: null,
+  cuts: [],
+  proofs: [],
+  cutId: null,
+  reference: null,
+  onsets: [],
+  readings: {},
+  proof: null,
+  revision: null,
+  unsaved: false,
+  work: null,
+  workFailure: null,
+  printing: false,
+};
+
+export const useStudyStore = create<StudyState>(() => closed);
+
+const { getState, setState } = useStudyStore;
+let media: RunningWorker<MediaWorker> | undefined;
+let tone: RunningWorker<ToneWorker> | undefined;
+
+/** The thread for readings and prints, started at first need and after a cancel. */
+export const toneApi = () => (tone ??= startToneWorker()).api;
+export const mediaApi = () => media?.api;
+
+const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
+const byTime = (a: Cut, b: Cut) => a.fromSeconds - b.fromSeconds;
+
+export async function openStudy(id: string): Promise<void> {
+  closeStudy();
+  setState({ status: 'loading', loading: { title: 'Opening the study', fraction: 0 } });
+  try {
+    const { study, cuts, proofs, patch } = await client.study(id);
+    media = startMediaWorker();
+    const reference = await media.api.load(
+      client.referenceUrl(study.reference.id),
+      progress((fraction) => setState({ loading: { title: 'Loading the reference', fraction } })),
+    );
+    const deck = await openDeck(reference.audio, transport.ended);
+    transport.attach(deck);
+    setState({ status: 'ready', loading: null, study, cuts, proofs, reference, revision: patch?.revision ?? null });
+    usePatchStore.getState().setPatch(patch?.patch ?? null);
+    forgetHistory();
+    if (cuts.length > 0) await selectCut(cuts[0].id);
+    setState({ onsets: await media.api.onsets() });
+  } catch (error) {
+    setState({ status: 'failed', failure: messageOf(error), loading: null });
+  }
+}
+
+export function closeStudy(): void {
+  media?.end();
+  tone?.end();
+  media = tone = undefined;
+  transport.attach(null);
+  usePatchStore.getState().setPatch(null);
+  forgetHistory();
+  setState(closed);
+}
+
+export const cutOf = ({ cuts, cutId }: StudyState) => cuts.find((cut) => cut.id === cutId) ?? null;
+export const readingOf = ({ readings, cutId }: StudyState) => (cutId ? (readings[cutId] ?? null) : null);
+
+/** The samples of a cut, read in place. */
+export function audioOf(cut: Cut): Audio {
+  return sliceAudio(getState().reference!.audio, cut.fromSeconds, cut.toSeconds);
+}
+
+export async function selectCut(cutId: string | null): Promise<void> {
+  setState({ cutId, proof: null, workFailure: null });
+  const cut = cutOf(getState());
+  transport.setSpan(cut);
+  if (!cut || getState().readings[cut.id]) return;
+  const kept = await client.reading(cut.id);
+  if (kept) keepReading(cut.id, kept.reading);
+}
+
+function keepReading(cutId: string, reading: Reading): void {
+  setState(({ readings }) => ({ readings: { ...readings, [cutId]: reading } }));
+}
+
+export async function addCut(fields: CutFields): Promise<void> {
+  const { study } = getState();
+  if (!study) return;
+  const cut = await client.addCut(study.id, fields);
+  setState(({ cuts }) => ({ cuts: [...cuts, cut].sort(byTime) }));
+  await selectCut(cut.id);
+}
+
+export async function changeCut(id: string, changes: Partial<CutFields>): Promise<void> {
+  const moved = changes.fromSeconds !== undefined || changes.toSeconds !== undefined;
+  const cut = await client.changeCut(id, changes);
+  setState(({ cuts, readings }) => {
+    const { [id]: old, ...others } = readings;
+    // A reading belongs to a span; a moved cut has none yet.
+    return {
+      cuts: cuts.map((other) => (other.id === id ? cut : other)).sort(byTime),
+      readings: moved || !old ? others : readings,
+    };
+  });
+  if (moved && getState().cutId === id) {
+    setState({ proof: null });
+    transport.setSpan(cut);
+  }
+}
+
+export async function deleteCut(id: string): Promise<void> {
+  await client.deleteCut(id);
+  setState(({ cuts }) => ({ cuts: cuts.filter((cut) => cut.id !== id) }));
+  if (getState().cutId === id) await selectCut(getState().cuts[0]?.id ?? null);
+}
+
+/** Runs one piece of work with its progress shown; says what went wrong, unless it was cancelled. */
+async function doWork<T>(title: string, run: (report: (fraction: number) => void) => Promise<T>): Promise<T | undefined> {
+  setState({ work: { title, fraction: 0 }, workFailure: null });
+  const worker = (tone ??= startToneWorker());
+  try {
+    return await run(progress((fraction) => setState({ work: { title, fraction } })));
+  } catch (error) {
+    if (tone === worker) setState({ workFailure: messageOf(error) });
+    return undefined;
+  } finally {
+    if (tone === worker) setState({ work: null });
+  }
+}
+
+/** Ends running work at once. What was there before stays. */
+export function cancelWork(): void {
+  tone?.end();
+  tone = undefined;
+  setState({ work: null, printing: false });
+}
+
+/** Measures the chosen cut. */
+export async function readCut(): Promise<void> {
+  const cut = cutOf(getState());
+  if (!cut) return;
+  const reading = await doWork('Measuring the cut', (report) => toneApi().read(audioOf(cut), report));
+  if (reading) await storeReading(cut, reading);
+}
+
+async function storeReading(cut: Cut, reading: Reading): Promise<void> {
+  keepReading(cut.id, reading);
+  await client.keepReading(cut.id, { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading });
+}
+
+/** Measures the chosen cut and makes a first patch of it. */
+export async function makeFirstPatch(): Promise<void> {
+  const { study } = getState();
+  const cut = cutOf(getState());
+  if (!cut || !study) return;
+  const first = await doWork('Making a first patch', (report) => toneApi().firstPatch(audioOf(cut), study.title, report));
+  if (!first) return;
+  usePatchStore.getState().setPatch(first.patch);
+  await storeReading(cut, first.reading);
+}
+
+/** Prints the patch over the chosen cut and counts the gaps. Edits made meanwhile lead to one more print. */
+export async function printPatch(): Promise<void> {
+  if (getState().printing) return;
+  const cut = cutOf(getState());
+  const { patch } = usePatchStore.getState();
+  const reading = readingOf(getState());
+  if (!cut || !patch || !reading || reading.notes.length === 0) return;
+  const worker = (tone ??= startToneWorker());
+  setState({ printing: true });
+  try {
+    const proof = await worker.api.printProof(patch, phraseOf(reading), reading, progress(() => {}));
+    if (getState().cutId === cut.id) {
+      setState({ proof: { ...proof, patch, cutId: cut.id } });
+      const own = proof.reading.traits.loudness.lufs;
+      const { lufs } = reading.traits.loudness;
+      transport.setLoudnessMatch(own === null || lufs === null ? null : lufs - own);
+    }
+  } catch (error) {
+    setState({ workFailure: messageOf(error) });
+  } finally {
+    if (tone === worker) setState({ printing: false });
+  }
+  if (usePatchStore.getState().patch !== patch) await printPatch();
+}
+
+/** Keeps the newest print with its gaps. */
+export async function keepProof(name: string): Promise<void> {
+  const { study, proof } = getState();
+  const reading = readingOf(getState());
+  if (!study || !proof || !reading) return;
+  const { patch, cutId, comparison, audio } = proof;
+  const wav = writeWav(audio, 'float32') as Uint8Array<ArrayBuffer>;
+  const kept = await client.keepProof(study.id, { name, cutId, patch, notes: phraseOf(reading), comparison }, wav);
+  setState(({ proofs }) => ({ proofs: [kept, ...proofs] }));
+}
+
+/** Makes the patch of a kept proof the current one again; the present one can be had back by undo. */
+export async function bringBackProof(id: string): Promise<void> {
+  const { patch, cutId } = await client.proof(id);
+  if (cutId && getState().cuts.some((cut) => cut.id === cutId)) await selectCut(cutId);
+  usePatchStore.getState().setPatch(patch);
+}
+
+export async function deleteProof(id: string): Promise<void> {
+  await client.deleteProof(id);
+  setState(({ proofs }) => ({ proofs: proofs.filter((proof) => proof.id !== id) }));
+}
+
+export async function renameStudy(title: string): Promise<void> {
+  const { study } = getState();
+  if (study) setState({ study: await client.changeStudy(study.id, { title }) });
+}
+
+/** Keeps the present state of the patch as a revision. */
+export async function savePatch(name: string | null = null): Promise<void> {
+  const { study } = getState();
+  const { patch } = usePatchStore.getState();
+  if (!study || !patch) return;
+  const revision = await client.keepPatch(study.id, patch, name);
+  if (getState().study?.id !== study.id) return;
+  setState({ revision, unsaved: usePatchStore.getState().patch !== patch });
+}

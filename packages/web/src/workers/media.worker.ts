@@ -1,0 +1,69 @@
+import * as Comlink from 'comlink';
+import { decodeAudio } from '@imprint/core/formats/decode';
+import { type Audio, toMono } from '@imprint/core/reading/audio';
+import { findOnsets } from '@imprint/core/reading/onsets';
+import { type Peaks, measurePeaks } from '@imprint/core/reading/peaks';
+import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectrogram';
+
+export interface LoadedReference {
+  /** Samples in shared memory: the page, the workers and the audio thread read the same copy. */
+  audio: Audio;
+  peaks: Peaks;
+}
+
+const SAMPLES_PER_PEAK = 256;
+let mono: Float64Array | undefined;
+let sampleRateHz = 0;
+
+/** Work on whole files. One worker holds one reference. */
+const mediaWorker = {
+  async load(url: string, onProgress: (fraction: number) => void): Promise<LoadedReference> {
+    const bytes = await download(url, (fraction) => onProgress(0.4 * fraction));
+    const decoded = await decodeAudio(bytes);
+    onProgress(0.8);
+    const channels = decoded.channels.map(toShared);
+    const audio: Audio = { channels, sampleRateHz: decoded.sampleRateHz };
+    mono = toMono(audio);
+    sampleRateHz = decoded.sampleRateHz;
+    const peaks = measurePeaks(channels, SAMPLES_PER_PEAK);
+    onProgress(1);
+    return { audio, peaks };
+  },
+
+  onsets: (): number[] => (mono ? findOnsets(mono, sampleRateHz) : []),
+
+  spectrogram(fromSeconds: number, toSeconds: number, columns: number, rows: number): Spectrogram | null {
+    if (!mono) return null;
+    const maxHz = Math.min(16000, sampleRateHz / 2);
+    const wanted = ((toSeconds - fromSeconds) * sampleRateHz) / columns;
+    // A close look wants short windows, a far one long ones.
+    const size = wanted > 1024 ? 8192 : wanted > 96 ? 4096 : 2048;
+    const options = { fromSeconds, toSeconds, columns, rows, minHz: 30, maxHz, size };
+    return computeSpectrogram(mono, sampleRateHz, options);
+  },
+};
+
+export type MediaWorker = typeof mediaWorker;
+
+async function download(url: string, onProgress: (fraction: number) => void): Promise<Uint8Array> {
+  const response = await fetch(url);
+  if (!response.ok || !response.body) throw new Error('The reference could not be loaded from the server.');
+  const total = Number(response.headers.get('Content-Length') ?? 0);
+  const bytes = new Uint8Array(total);
+  let received = 0;
+  const reader = response.body.getReader();
+  for (let part = await reader.read(); !part.done; part = await reader.read()) {
+    bytes.set(part.value, received);
+    received += part.value.length;
+    onProgress(received / total);
+  }
+  return bytes;
+}
+
+function toShared(channel: Float32Array): Float32Array {
+  const shared = new Float32Array(new SharedArrayBuffer(channel.length * 4));
+  shared.set(channel);
+  return shared;
+}
+
+Comlink.expose(mediaWorker);

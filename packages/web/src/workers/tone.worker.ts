@@ -1,0 +1,34 @@
+import * as Comlink from 'comlink';
+import { type BandlimitedTable, tableFromFrames } from '@imprint/core/engine/bandlimitedTable';
+import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
+import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
+import { type Proof, printProof } from '@imprint/core/matching/proof';
+import type { Patch, Wavetable } from '@imprint/core/patch/schema';
+import { framesOf } from '@imprint/core/patch/wavetableFrames';
+import type { Audio } from '@imprint/core/reading/audio';
+import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
+import { readTone } from '@imprint/core/reading/read';
+import type { Reading } from '@imprint/core/reading/schema';
+
+type Progress = (fraction: number) => void;
+
+/** Work on one tone: seconds at most, away from the page's thread. Cancelled by ending the worker. */
+const toneWorker = {
+  read: (cut: Audio, onProgress: Progress): Reading => readTone(cut, onProgress),
+
+  firstPatch: (cut: Audio, name: string, onProgress: Progress): FirstPatch => firstPatch(cut, name, onProgress),
+
+  printProof: (patch: Patch, notes: PhraseNote[], reference: Reading, onProgress: Progress): Proof =>
+    printProof(patch, notes, reference, onProgress),
+
+  render: (patch: Patch, notes: PhraseNote[], sampleRateHz: number, seconds: number): [Float32Array, Float32Array] =>
+    renderPatch({ patch, notes, sampleRateHz, seconds }),
+
+  spectrum: (audio: Audio): AverageSpectrum => averageSpectrum(audio),
+
+  prepareTable: (table: Wavetable): BandlimitedTable => tableFromFrames(framesOf(table)),
+};
+
+export type ToneWorker = typeof toneWorker;
+
+Comlink.expose(toneWorker);

@@ -1,0 +1,67 @@
+#!/usr/bin/env node
+/** Sets up what is missing and runs every check. Ends with a line `N passed, N failed`. Words given are passed to Jest. */
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, chmodSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { SetupError, installDebianPackages, installNodePackages } from './lib/packages.mjs';
+import { startPostgres } from './lib/postgres.mjs';
+import { buildWeb } from './lib/webBuild.mjs';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const jestWords = process.argv.slice(2);
+const scratch = mkdtempSync(join(tmpdir(), 'imprint-test-'));
+chmodSync(scratch, 0o755);
+let passed = 0;
+let failed = 0;
+let postgres;
+
+try {
+  installNodePackages(root);
+  if (!process.env.CHROMIUM && !existsSync('/usr/bin/chromium')) installDebianPackages(['chromium'], 'the browser Chromium, for the tests');
+  if (!existsSync('/usr/bin/sox')) installDebianPackages(['sox'], 'the sound tool sox, for the tests');
+  if (jestWords.length === 0) {
+    check('types', 'node_modules/typescript/bin/tsc', ['--build']);
+    check('linter', 'node_modules/eslint/bin/eslint.js', ['.']);
+    check('formatter', 'node_modules/prettier/bin/prettier.cjs', ['--check', '.', '--log-level', 'warn']);
+    check('import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', ['packages', 'e2e', 'bench', 'demo', 'scripts', '--config', '.dependency-cruiser.cjs']);
+  }
+  buildWeb(root);
+  let databaseUrl = process.env.DATABASE_URL;
+  if (!databaseUrl) {
+    postgres = await startPostgres(join(scratch, 'postgres'));
+    databaseUrl = postgres.url;
+  }
+  runJest(databaseUrl);
+} catch (error) {
+  failed++;
+  console.error(error instanceof SetupError ? error.message : error);
+} finally {
+  await postgres?.stop();
+  rmSync(scratch, { recursive: true, force: true });
+}
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed > 0 || passed === 0 ? 1 : 0);
+
+function check(name, script, words) {
+  const started = Date.now();
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, script), ...words], { cwd: root, encoding: 'utf8' });
+  if (status === 0) passed++;
+  else failed++;
+  console.log(`${status === 0 ? 'ok    ' : 'FAILED'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  if (status !== 0) console.log(stdout + stderr);
+}
+
+function runJest(databaseUrl) {
+  const report = join(scratch, 'jest.json');
+  spawnSync(
+    process.execPath,
+    ['--experimental-vm-modules', '--no-warnings', join(root, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${report}`, ...jestWords],
+    { cwd: root, stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, TEST_DATABASE_URL: databaseUrl } },
+  );
+  if (!existsSync(report)) throw new SetupError('Jest ended without a report.');
+  const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
+  passed += numPassedTests;
+  failed += numFailedTests + numRuntimeErrorTestSuites;
+}
