@@ -49,7 +49,15 @@ function settingsOf({ id, title, role, note, bpm, key, beats, tone, melody, expo
     key,
     seconds: beats * beatSeconds,
     tone,
-    melody: melody.map(({ beat, beats: length, midi }) => ({ seconds: beat * beatSeconds, length: length * beatSeconds, midi })),
-    exposed: { fromSeconds: exposed.fromBeat * beatSeconds, toSeconds: exposed.toBeat * beatSeconds, name: exposed.name },
+    melody: melody.map(({ beat, beats: length, midi }) => ({
+      seconds: beat * beatSeconds,
+      length: length * beatSeconds,
+      midi,
+    })),
+    exposed: {
+      fromSeconds: exposed.fromBeat * beatSeconds,
+      toSeconds: exposed.toBeat * beatSeconds,
+      name: exposed.name,
+    },
   };
 }

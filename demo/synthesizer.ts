@@ -37,7 +37,11 @@ function playTone(
     lfo.start();
     const sum = new GainNode(context);
     bus.connect(sum);
-    bus.connect(delay).connect(new GainNode(context, { gain: mix })).connect(new StereoPannerNode(context, { pan: 0.6 })).connect(sum);
+    bus
+      .connect(delay)
+      .connect(new GainNode(context, { gain: mix }))
+      .connect(new StereoPannerNode(context, { pan: 0.6 }))
+      .connect(sum);
     wet = sum;
   }
   if (tone.echo) {
@@ -82,14 +86,25 @@ function playNote(
     }
     if (tone.vibrato) addVibrato(context, tone.vibrato, oscillator.detune, start, end);
     const panner = new StereoPannerNode(context, { pan });
-    oscillator.connect(new GainNode(context, { gain: gainOf(levelDb) })).connect(panner).connect(stages[0]);
+    oscillator
+      .connect(new GainNode(context, { gain: gainOf(levelDb) }))
+      .connect(panner)
+      .connect(stages[0]);
     oscillator.start(start);
     oscillator.stop(end);
   }
-  if (tone.noise) playNoise(context, start, tone.noise.decaySeconds, gainOf(tone.noise.levelDb) * note.velocity, 2500, bus);
+  if (tone.noise)
+    playNoise(context, start, tone.noise.decaySeconds, gainOf(tone.noise.levelDb) * note.velocity, 2500, bus);
 }
 
-function applyContour(param: AudioParam, contour: Contour, start: number, off: number, rest: number, height: number): void {
+function applyContour(
+  param: AudioParam,
+  contour: Contour,
+  start: number,
+  off: number,
+  rest: number,
+  height: number,
+): void {
   param.setValueAtTime(rest, start);
   param.linearRampToValueAtTime(rest + height, start + contour.attackSeconds);
   param.setTargetAtTime(rest + height * contour.sustain, start + contour.attackSeconds, contour.decayTau);
@@ -133,12 +148,22 @@ function noiseBuffer(context: OfflineAudioContext, seconds: number): AudioBuffer
   return buffer;
 }
 
-function playNoise(context: OfflineAudioContext, start: number, tau: number, level: number, highPassHz: number, output: AudioNode): void {
+function playNoise(
+  context: OfflineAudioContext,
+  start: number,
+  tau: number,
+  level: number,
+  highPassHz: number,
+  output: AudioNode,
+): void {
   const source = new AudioBufferSourceNode(context, { buffer: noiseBuffer(context, tau * 8) });
   const gain = new GainNode(context, { gain: 0 });
   gain.gain.setValueAtTime(level, start);
   gain.gain.setTargetAtTime(0, start, tau);
-  source.connect(new BiquadFilterNode(context, { type: 'highpass', frequency: highPassHz })).connect(gain).connect(output);
+  source
+    .connect(new BiquadFilterNode(context, { type: 'highpass', frequency: highPassHz }))
+    .connect(gain)
+    .connect(output);
   source.start(start);
 }
 
@@ -148,7 +173,14 @@ function playCompanion(context: OfflineAudioContext, cue: Cue, beatSeconds: numb
     const off = (note.beat + note.beats) * beatSeconds;
     const oscillator = new OscillatorNode(context, { type: 'triangle', frequency: hzOf(note.midi) });
     const gain = new GainNode(context, { gain: 0 });
-    applyContour(gain.gain, { attackSeconds: 0.03, decayTau: 0.5, sustain: 0.6, releaseTau: 0.08 }, start, off, 0, gainOf(cue.companionLevelDb));
+    applyContour(
+      gain.gain,
+      { attackSeconds: 0.03, decayTau: 0.5, sustain: 0.6, releaseTau: 0.08 },
+      start,
+      off,
+      0,
+      gainOf(cue.companionLevelDb),
+    );
     oscillator.connect(gain).connect(output);
     oscillator.start(start);
     oscillator.stop(off + 1);

@@ -23,7 +23,12 @@ try {
   const databaseUrl = process.env.DATABASE_URL ?? (await startDatabase());
   const server = await startServer(
     root,
-    { DATABASE_URL: databaseUrl, PORT: String(await freePort(firstPort)), WEB_FOLDER: web ?? '', DEMO_FOLDER: join(root, 'demo/audio') },
+    {
+      DATABASE_URL: databaseUrl,
+      PORT: String(await freePort(firstPort)),
+      WEB_FOLDER: web ?? '',
+      DEMO_FOLDER: join(root, 'demo/audio'),
+    },
     { watch: dev },
   );
   running.push(server);
@@ -68,12 +73,16 @@ async function startDatabase() {
 
 async function startVite(serverPort) {
   const port = await freePort(firstPort + 100);
-  const vite = spawn(process.execPath, [join(root, 'node_modules/vite/bin/vite.js'), '--port', String(port), '--strictPort'], {
-    cwd: join(root, 'packages/web'),
-    env: { ...process.env, IMPRINT_SERVER: `http://localhost:${serverPort}` },
-    stdio: ['ignore', 'ignore', 'inherit'],
-    detached: true,
-  });
+  const vite = spawn(
+    process.execPath,
+    [join(root, 'node_modules/vite/bin/vite.js'), '--port', String(port), '--strictPort'],
+    {
+      cwd: join(root, 'packages/web'),
+      env: { ...process.env, IMPRINT_SERVER: `http://localhost:${serverPort}` },
+      stdio: ['ignore', 'ignore', 'inherit'],
+      detached: true,
+    },
+  );
   running.push({ stop: async () => vite.kill('SIGTERM') });
   return `http://localhost:${port}`;
 }

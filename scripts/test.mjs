@@ -19,13 +19,22 @@ let postgres;
 
 try {
   installNodePackages(root);
-  if (!process.env.CHROMIUM && !existsSync('/usr/bin/chromium')) installDebianPackages(['chromium'], 'the browser Chromium, for the tests');
+  if (!process.env.CHROMIUM && !existsSync('/usr/bin/chromium'))
+    installDebianPackages(['chromium'], 'the browser Chromium, for the tests');
   if (!existsSync('/usr/bin/sox')) installDebianPackages(['sox'], 'the sound tool sox, for the tests');
   if (jestWords.length === 0) {
-    check('types', 'node_modules/typescript/bin/tsc', ['--build']);
+    check('types', 'scripts/typecheck.mjs', []);
     check('linter', 'node_modules/eslint/bin/eslint.js', ['.']);
     check('formatter', 'node_modules/prettier/bin/prettier.cjs', ['--check', '.', '--log-level', 'warn']);
-    check('import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', ['packages', 'e2e', 'bench', 'demo', 'scripts', '--config', '.dependency-cruiser.cjs']);
+    check('import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', [
+      'packages',
+      'e2e',
+      'bench',
+      'demo',
+      'scripts',
+      '--config',
+      '.dependency-cruiser.cjs',
+    ]);
   }
   buildWeb(root);
   let databaseUrl = process.env.DATABASE_URL;
@@ -46,7 +55,10 @@ process.exit(failed > 0 || passed === 0 ? 1 : 0);
 
 function check(name, script, words) {
   const started = Date.now();
-  const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, script), ...words], { cwd: root, encoding: 'utf8' });
+  const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, script), ...words], {
+    cwd: root,
+    encoding: 'utf8',
+  });
   if (status === 0) passed++;
   else failed++;
   console.log(`${status === 0 ? 'ok    ' : 'FAILED'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
@@ -57,7 +69,7 @@ function runJest(databaseUrl) {
   const report = join(scratch, 'jest.json');
   spawnSync(
     process.execPath,
-    ['--experimental-vm-modules', '--no-warnings', join(root, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${report}`, ...jestWords],
+    [join(root, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${report}`, ...jestWords],
     { cwd: root, stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, TEST_DATABASE_URL: databaseUrl } },
   );
   if (!existsSync(report)) throw new SetupError('Jest ended without a report.');

@@ -13,7 +13,10 @@ export function installNodePackages(root) {
   const lock = join(root, 'package-lock.json');
   if (existsSync(installed) && statSync(installed).mtimeMs >= statSync(lock).mtimeMs) return;
   console.log('Installing the npm packages …');
-  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund'], { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] });
+  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund'], {
+    cwd: root,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
   if (status !== 0) throw new SetupError('The npm packages could not be installed. Type: npm ci');
 }
 
@@ -29,6 +32,8 @@ export function installDebianPackages(names, why) {
   console.log(`Installing ${names.join(', ')} (${why}) …`);
   const installed = [['apt-get', 'update'], command.split(' ')].every((words) => run(words).status === 0);
   if (!installed) {
-    throw new SetupError(`${why[0].toUpperCase()}${why.slice(1)} is missing and could not be installed from here. Type:\n  sudo apt-get update && sudo ${command}`);
+    throw new SetupError(
+      `${why[0].toUpperCase()}${why.slice(1)} is missing and could not be installed from here. Type:\n  sudo apt-get update && sudo ${command}`,
+    );
   }
 }

@@ -21,18 +21,28 @@ export async function startPostgres(folder) {
   const data = join(home, 'cluster');
   if (!existsSync(join(data, 'PG_VERSION'))) {
     rmSync(data, { recursive: true, force: true });
-    const made = spawnSync(join(programs, 'initdb'), ['-D', data, '-U', 'imprint', '-A', 'trust', '-E', 'UTF8', '--locale=C', '-N'], {
-      ...user,
-      cwd: '/',
-      encoding: 'utf8',
-    });
+    const made = spawnSync(
+      join(programs, 'initdb'),
+      ['-D', data, '-U', 'imprint', '-A', 'trust', '-E', 'UTF8', '--locale=C', '-N'],
+      {
+        ...user,
+        cwd: '/',
+        encoding: 'utf8',
+      },
+    );
     if (made.status !== 0) throw new SetupError(`PostgreSQL could not set up its data folder:\n${made.stderr}`);
   }
   await stopLeftover(data);
   const port = await freePort(54180);
   const log = [];
   // No socket files: a long path would not fit, and loopback is all that is needed.
-  const settings = ['listen_addresses=127.0.0.1', `port=${port}`, 'unix_socket_directories=', 'fsync=on', 'max_connections=40'];
+  const settings = [
+    'listen_addresses=127.0.0.1',
+    `port=${port}`,
+    'unix_socket_directories=',
+    'fsync=on',
+    'max_connections=40',
+  ];
   const server = spawn(join(programs, 'postgres'), ['-D', data, ...settings.flatMap((setting) => ['-c', setting])], {
     ...user,
     cwd: '/',
@@ -86,7 +96,10 @@ function serviceUser() {
   const line = readFileSync('/etc/passwd', 'utf8')
     .split('\n')
     .find((row) => row.startsWith(`${SERVICE_USER}:`));
-  if (!line) throw new SetupError(`As root, the database runs as the user "${SERVICE_USER}", who is missing. Type: adduser --system --group ${SERVICE_USER}`);
+  if (!line)
+    throw new SetupError(
+      `As root, the database runs as the user "${SERVICE_USER}", who is missing. Type: adduser --system --group ${SERVICE_USER}`,
+    );
   const [, , uid, gid] = line.split(':');
   return { uid: Number(uid), gid: Number(gid) };
 }

@@ -33,9 +33,12 @@ export async function readSound(path: string, span: { from?: number; to?: number
   const seconds = durationOf(audio);
   const { from = 0, to = seconds } = span;
   if (from < 0 || to <= from || from >= seconds) {
-    throw new InputError(`--from ${from} --to ${to} is no span of this file; it runs from 0 to ${seconds.toFixed(2)} seconds.`);
+    throw new InputError(
+      `--from ${from} --to ${to} is no span of this file; it runs from 0 to ${seconds.toFixed(2)} seconds.`,
+    );
   }
-  if (Math.min(to, seconds) - from < 0.05) throw new InputError('The span is shorter than 50 ms, too short to measure.');
+  if (Math.min(to, seconds) - from < 0.05)
+    throw new InputError('The span is shorter than 50 ms, too short to measure.');
   return sliceAudio(audio, from, to);
 }
 

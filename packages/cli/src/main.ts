@@ -4,7 +4,8 @@ import { InputError } from '@imprint/core/patch/inputError';
 /** Numbers on the command line: anything else is a one-line error. */
 function number(text: string): number {
   const value = Number(text);
-  if (text.trim() === '' || !Number.isFinite(value)) throw new InvalidArgumentError('a number is expected, such as 1.5.');
+  if (text.trim() === '' || !Number.isFinite(value))
+    throw new InvalidArgumentError('a number is expected, such as 1.5.');
   return value;
 }
 

@@ -40,7 +40,9 @@ export const studySchema = z.object({
 
 const span = z
   .object({ fromSeconds: seconds, toSeconds: seconds })
-  .refine(({ fromSeconds, toSeconds }) => toSeconds - fromSeconds >= 0.05, { message: 'A cut is at least 50 ms long.' });
+  .refine(({ fromSeconds, toSeconds }) => toSeconds - fromSeconds >= 0.05, {
+    message: 'A cut is at least 50 ms long.',
+  });
 
 export const cutFieldsSchema = z.object({ name: title, role: z.enum(cutRoles), ...span.shape });
 export const cutSchema = cutFieldsSchema.extend({ id });
@@ -96,7 +98,15 @@ export const uploadedSchema = z.object({
   alreadyKnown: z.boolean(),
 });
 
-export const errorCodes = ['badRequest', 'notFound', 'badFile', 'tooLarge', 'forbidden', 'conflict', 'internal'] as const;
+export const errorCodes = [
+  'badRequest',
+  'notFound',
+  'badFile',
+  'tooLarge',
+  'forbidden',
+  'conflict',
+  'internal',
+] as const;
 export const errorSchema = z.object({ error: z.object({ code: z.enum(errorCodes), message: z.string() }) });
 
 export type Study = z.infer<typeof studySchema>;

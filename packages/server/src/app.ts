@@ -23,7 +23,10 @@ export function createApp(database: Database, log: Logger, webFolder?: string): 
     throw new ApiError('notFound', 'There is nothing at this address.');
   });
   if (webFolder) {
-    app.use('/assets', express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use(
+      '/assets',
+      express.static(join(webFolder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
+    );
     app.use(express.static(webFolder));
     app.get('/{*path}', (_request, response) => response.sendFile('index.html', { root: webFolder }));
   }

@@ -39,11 +39,15 @@ export function errorHandler(log: Logger): ErrorRequestHandler {
 function describe(error: unknown): { code: ErrorCode; message: string } {
   if (error instanceof ApiError) return error;
   if (error instanceof InputError) return { code: 'badFile', message: error.message };
-  if (error instanceof ZodError) return { code: 'badRequest', message: `The request does not fit: ${firstIssue(error)}` };
+  if (error instanceof ZodError)
+    return { code: 'badRequest', message: `The request does not fit: ${firstIssue(error)}` };
   if (error instanceof MulterError || isTooLarge(error)) {
     const tooLarge = isTooLarge(error) || (error as MulterError).code === 'LIMIT_FILE_SIZE';
     return tooLarge
-      ? { code: 'tooLarge', message: `This is larger than the ${Math.floor(MAX_UPLOAD_BYTES / 1e6)} MB that can be taken.` }
+      ? {
+          code: 'tooLarge',
+          message: `This is larger than the ${Math.floor(MAX_UPLOAD_BYTES / 1e6)} MB that can be taken.`,
+        }
       : { code: 'badRequest', message: `The upload does not fit: ${(error as Error).message}.` };
   }
   if (error instanceof SyntaxError) return { code: 'badRequest', message: 'The request is not valid JSON.' };

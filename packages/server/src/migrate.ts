@@ -1,12 +1,7 @@
 import type { Sequelize } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
+import type { Migration } from './migrations/migration';
 import { migration as studies } from './migrations/0001-studies';
-
-export interface Migration {
-  name: string;
-  up(sequelize: Sequelize): Promise<void>;
-  down(sequelize: Sequelize): Promise<void>;
-}
 
 /** All migrations in order. */
 const migrations: Migration[] = [studies];
@@ -14,7 +9,11 @@ const migrations: Migration[] = [studies];
 /** Brings a database up or down. Each migration runs in a statement of its own, which PostgreSQL makes all or nothing. */
 export function createMigrator(sequelize: Sequelize) {
   return new Umzug({
-    migrations: migrations.map(({ name, up, down }) => ({ name, up: () => up(sequelize), down: () => down(sequelize) })),
+    migrations: migrations.map(({ name, up, down }) => ({
+      name,
+      up: () => up(sequelize),
+      down: () => down(sequelize),
+    })),
     storage: new SequelizeStorage({ sequelize }),
     logger: undefined,
   });

@@ -18,7 +18,8 @@ interface MatchOptions {
 
 export async function match(file: string, options: MatchOptions): Promise<void> {
   const { budget, out } = options;
-  if (budget !== undefined && !(budget > 0)) throw new InputError(`--budget ${budget}: a time over 0 seconds is expected.`);
+  if (budget !== undefined && !(budget > 0))
+    throw new InputError(`--budget ${budget}: a time over 0 seconds is expected.`);
   const started = performance.now();
   const audio = await readSound(file, options);
   const { patch, notes, reading } = firstPatch(audio, 'First patch');
@@ -35,5 +36,10 @@ export async function match(file: string, options: MatchOptions): Promise<void> 
   writeFile(join(out, 'recipe.md'), writeRecipe(patch, notes));
   writeFile(join(out, 'report.json'), `${JSON.stringify(report, null, 1)}\n`);
   if (options.json) printJson(report);
-  else print(...ledgerLines(proof.comparison), '', `patch.json, proof.wav, recipe.md and report.json are in ${out} (${seconds.toFixed(1)} s)`);
+  else
+    print(
+      ...ledgerLines(proof.comparison),
+      '',
+      `patch.json, proof.wav, recipe.md and report.json are in ${out} (${seconds.toFixed(1)} s)`,
+    );
 }

@@ -9,7 +9,8 @@ export async function read(file: string, options: { from?: number; to?: number; 
     return;
   }
   const { pitch, loudness, brightness, partials } = reading.traits;
-  const show = (value: number | null, unit: string, digits = 1) => (value === null ? 'not found' : `${value.toFixed(digits)} ${unit}`);
+  const show = (value: number | null, unit: string, digits = 1) =>
+    value === null ? 'not found' : `${value.toFixed(digits)} ${unit}`;
   print(
     `${reading.durationSeconds.toFixed(2)} s, ${reading.channels} channel(s), ${reading.sampleRateHz} Hz, ${reading.notes.length} note(s)`,
     `Pitch       ${show(pitch.f0Hz, 'Hz', 2)}${pitch.midi === null ? '' : `, ${noteName(pitch.midi)} ${show(pitch.cents, 'cents')}`}`,

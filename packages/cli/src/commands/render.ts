@@ -37,6 +37,7 @@ function phrase({ notes, note, seconds }: RenderOptions): PhraseNote[] {
   }
   if (notes !== undefined) return readMidiFile(readBytes(notes));
   if (note! < 0 || note! > 127) throw new InputError(`--note ${note}: MIDI notes run from 0 to 127.`);
-  if (!(seconds > 0 && seconds <= 600)) throw new InputError(`--seconds ${seconds}: more than 0 and up to 600 is possible.`);
+  if (!(seconds > 0 && seconds <= 600))
+    throw new InputError(`--seconds ${seconds}: more than 0 and up to 600 is possible.`);
   return [{ onsetSeconds: 0, durationSeconds: seconds, midi: note!, velocity: 100 }];
 }

@@ -35,7 +35,8 @@ export const MAX_HARMONICS = FRAME_SAMPLES / 2;
  */
 const HARMONIC_COUNTS = (() => {
   const counts: number[] = [];
-  for (let count = MAX_HARMONICS; count >= 1; count = Math.min(count - 1, Math.floor(count * 2 ** -0.25))) counts.push(count);
+  for (let count = MAX_HARMONICS; count >= 1; count = Math.min(count - 1, Math.floor(count * 2 ** -0.25)))
+    counts.push(count);
   return counts;
 })();
 

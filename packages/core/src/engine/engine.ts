@@ -148,7 +148,7 @@ export function createEngine(
       events = [];
     },
     process(outL, outR, offset, frames) {
-      for (let done = 0; done < frames; ) {
+      for (let done = 0; done < frames;) {
         if (left === 0) renderBlock();
         const count = Math.min(left, frames - done);
         const from = CONTROL_SAMPLES - left;
@@ -170,7 +170,12 @@ const oldest = (voices: Voice[]) => voices.reduce((a, b) => (b.startFrame < a.st
 function structureOf({ layers }: Patch): string {
   return JSON.stringify(
     layers.map(({ sources, filter }) => [
-      sources.map((source) => [source.id, source.kind, source.unisonVoices, source.kind === 'shape' ? source.shape : source.wavetableId]),
+      sources.map((source) => [
+        source.id,
+        source.kind,
+        source.unisonVoices,
+        source.kind === 'shape' ? source.shape : source.wavetableId,
+      ]),
       filter.slopeDbPerOctave,
     ]),
   );

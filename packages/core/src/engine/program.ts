@@ -52,7 +52,8 @@ export interface FilterProgram {
   resonanceSlot: number;
 }
 
-export type ModulatorProgram = { kind: 'envelope'; program: EnvelopeProgram } | { kind: 'contour'; program: ContourProgram };
+export type ModulatorProgram =
+  { kind: 'envelope'; program: EnvelopeProgram } | { kind: 'contour'; program: ContourProgram };
 
 /** A parameter that can move: resting value, and how routes add up on it. */
 export interface Slot {

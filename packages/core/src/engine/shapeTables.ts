@@ -18,7 +18,10 @@ const tables = new Map<TableShape, BandlimitedTable>();
 export function shapeTable(shape: TableShape): BandlimitedTable {
   let table = tables.get(shape);
   if (!table) {
-    const harmonics: Harmonics = { cosine: new Float64Array(MAX_HARMONICS + 1), sine: new Float64Array(MAX_HARMONICS + 1) };
+    const harmonics: Harmonics = {
+      cosine: new Float64Array(MAX_HARMONICS + 1),
+      sine: new Float64Array(MAX_HARMONICS + 1),
+    };
     for (let n = 1; n <= MAX_HARMONICS; n++) harmonics.sine[n] = series[shape](n);
     tables.set(shape, (table = tableFromHarmonics([harmonics])));
   }

@@ -119,7 +119,9 @@ export function createVoice(sampleRateHz: number): Voice {
       const middle = incrementOf(source);
       source.unison.forEach(({ ratio }, u) => {
         state.phases[u] =
-          source.unison.length === 1 ? source.startPhaseCycles : (source.startPhaseCycles + hashedRandom(seed, s, u)) % 1;
+          source.unison.length === 1
+            ? source.startPhaseCycles
+            : (source.startPhaseCycles + hashedRandom(seed, s, u)) % 1;
         state.increments[u] = Math.min(MAX_INCREMENT, middle * ratio);
       });
       state.level = levelFor(source.table, middle * source.highestRatio);
@@ -148,13 +150,46 @@ export function createVoice(sampleRateHz: number): Voice {
   ): void {
     const { table } = source;
     if (levels.old === levels.next) {
-      addTable(output, from, CONTROL_SAMPLES, table.levels[levels.next], frame, phase, increment, incrementStep, gain, gainStep);
+      addTable(
+        output,
+        from,
+        CONTROL_SAMPLES,
+        table.levels[levels.next],
+        frame,
+        phase,
+        increment,
+        incrementStep,
+        gain,
+        gainStep,
+      );
       return;
     }
     const count = CONTROL_SAMPLES - from;
     const end = gain + gainStep * count;
-    addTable(output, from, CONTROL_SAMPLES, table.levels[levels.old], frame, phase, increment, incrementStep, gain, -gain / count);
-    addTable(output, from, CONTROL_SAMPLES, table.levels[levels.next], frame, phase, increment, incrementStep, 0, end / count);
+    addTable(
+      output,
+      from,
+      CONTROL_SAMPLES,
+      table.levels[levels.old],
+      frame,
+      phase,
+      increment,
+      incrementStep,
+      gain,
+      -gain / count,
+    );
+    addTable(
+      output,
+      from,
+      CONTROL_SAMPLES,
+      table.levels[levels.next],
+      frame,
+      phase,
+      increment,
+      incrementStep,
+      0,
+      end / count,
+    );
   }
 
   const levels = { old: 0, next: 0 };
@@ -186,7 +221,18 @@ export function createVoice(sampleRateHz: number): Voice {
             // The width moves the second saw: its phase starts at the old width and arrives at the new one.
             const width = state.shape / 100;
             const widthStep = (nextShape / 100 - width) / count;
-            addFrame(source, output, from, levels, 0, (phase + width) % 1, increment + widthStep, incrementStep, -gain, -gainStep);
+            addFrame(
+              source,
+              output,
+              from,
+              levels,
+              0,
+              (phase + width) % 1,
+              increment + widthStep,
+              incrementStep,
+              -gain,
+              -gainStep,
+            );
           } else if (source.table.frameCount === 1) {
             addFrame(source, output, from, levels, 0, phase, increment, incrementStep, gain, gainStep);
           } else {
@@ -226,7 +272,18 @@ export function createVoice(sampleRateHz: number): Voice {
       const share = Math.max(0, 1 - Math.abs(position - frame));
       const nextShare = Math.max(0, 1 - Math.abs(next - frame));
       if (share === 0 && nextShare === 0) continue;
-      addFrame(source, output, from, levels, frame, phase, increment, incrementStep, gain * share, (endGain * nextShare - gain * share) / count);
+      addFrame(
+        source,
+        output,
+        from,
+        levels,
+        frame,
+        phase,
+        increment,
+        incrementStep,
+        gain * share,
+        (endGain * nextShare - gain * share) / count,
+      );
     }
   }
 
@@ -240,7 +297,8 @@ export function createVoice(sampleRateHz: number): Voice {
         const k = stageDamping(filter.slope, stage, lastResonance);
         const kStep = (stageDamping(filter.slope, stage, resonance) - k) / count;
         runLowpass(filterL[stage], bufferL, from, CONTROL_SAMPLES, lastG, (g - lastG) / count, k, kStep);
-        if (program.stereo) runLowpass(filterR[stage], bufferR, from, CONTROL_SAMPLES, lastG, (g - lastG) / count, k, kStep);
+        if (program.stereo)
+          runLowpass(filterR[stage], bufferR, from, CONTROL_SAMPLES, lastG, (g - lastG) / count, k, kStep);
       }
     }
     lastG = g;

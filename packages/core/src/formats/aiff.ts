@@ -19,7 +19,7 @@ export function readAiff(bytes: Uint8Array): Audio {
   const compressed = fourLetters(bytes, 8) === 'AIFC';
   let common: { channels: number; frames: number; bits: number; sampleRateHz: number; coding: string } | undefined;
   let sound: { start: number; size: number } | undefined;
-  for (let at = 12; at + 8 <= bytes.length; ) {
+  for (let at = 12; at + 8 <= bytes.length;) {
     const name = fourLetters(bytes, at);
     const size = view.getUint32(at + 4, false);
     const body = at + 8;
@@ -43,7 +43,8 @@ export function readAiff(bytes: Uint8Array): Audio {
     throw new InputError(`This AIFF file is coded as "${common.coding}"; plain whole numbers or floats can be read.`);
   }
   const end = sound.start + frames * channels * Math.ceil(bits / 8);
-  if (end > bytes.length) throw new InputError('This AIFF file is truncated: some of its samples are missing. Copy or export it again.');
+  if (end > bytes.length)
+    throw new InputError('This AIFF file is truncated: some of its samples are missing. Copy or export it again.');
   return { channels: deinterleave(bytes.subarray(sound.start, end), { channels, bits, ...coding }), sampleRateHz };
 }
 

@@ -18,7 +18,9 @@ export async function decodeAudio(bytes: Uint8Array): Promise<Audio & { format: 
   if (bytes.length === 0) throw new InputError('This file is empty (0 bytes).');
   const format = sniff(bytes);
   if (!format) {
-    throw new InputError('This is not a sound file that can be read. WAV, AIFF, FLAC, MP3, Ogg Vorbis and Opus can be.');
+    throw new InputError(
+      'This is not a sound file that can be read. WAV, AIFF, FLAC, MP3, Ogg Vorbis and Opus can be.',
+    );
   }
   const audio = await decoders[format](bytes);
   checkUsable(audio);
@@ -38,7 +40,9 @@ function sniff(bytes: Uint8Array): AudioFormat | undefined {
   if (head.startsWith('ID3')) return 'MP3';
   const sync = bytes[0] === 0xff && (bytes[1] & 0xe0) === 0xe0;
   // Layer 3, a known bit rate and sampling rate: bytes that merely begin with ones fail here.
-  return sync && (bytes[1] & 0x06) === 0x02 && (bytes[2] & 0xf0) !== 0xf0 && (bytes[2] & 0x0c) !== 0x0c ? 'MP3' : undefined;
+  return sync && (bytes[1] & 0x06) === 0x02 && (bytes[2] & 0xf0) !== 0xf0 && (bytes[2] & 0x0c) !== 0x0c
+    ? 'MP3'
+    : undefined;
 }
 
 /** The decoders are WebAssembly; each is loaded when a file of its kind comes. */
@@ -85,7 +89,8 @@ async function runDecoder<T extends WasmDecoder>(
   try {
     await decoder.ready;
     const { channelData, samplesDecoded, sampleRate } = await decode(decoder);
-    if (samplesDecoded === 0) throw new InputError(`This ${format} file is damaged: no sound could be decoded from it.`);
+    if (samplesDecoded === 0)
+      throw new InputError(`This ${format} file is damaged: no sound could be decoded from it.`);
     if (expectedFrames !== undefined && samplesDecoded < expectedFrames * 0.995) {
       throw new InputError(
         `This ${format} file is truncated: it announces ${Math.round(expectedFrames / sampleRate)} s and holds ${(samplesDecoded / sampleRate).toFixed(1)} s. Copy or export it again.`,
@@ -94,7 +99,9 @@ async function runDecoder<T extends WasmDecoder>(
     return { channels: channelData.map((channel) => channel.subarray(0, samplesDecoded)), sampleRateHz: sampleRate };
   } catch (error) {
     if (error instanceof InputError) throw error;
-    throw new InputError(`This ${format} file is damaged: ${error instanceof Error ? error.message : 'it cannot be decoded'}.`);
+    throw new InputError(
+      `This ${format} file is damaged: ${error instanceof Error ? error.message : 'it cannot be decoded'}.`,
+    );
   } finally {
     decoder.free();
   }
@@ -132,14 +139,20 @@ function checkOggEnd(bytes: Uint8Array): void {
 }
 
 function checkUsable({ channels, sampleRateHz }: Audio): void {
-  if (channels.length > 2) throw new InputError(`This file has ${channels.length} channels; mono and stereo can be read.`);
+  if (channels.length > 2)
+    throw new InputError(`This file has ${channels.length} channels; mono and stereo can be read.`);
   if (sampleRateHz < RATES_HZ.min || sampleRateHz > RATES_HZ.max) {
     throw new InputError(`This file has a rate of ${sampleRateHz} Hz; 8000 to 192000 Hz can be read.`);
   }
   const seconds = channels[0].length / sampleRateHz;
-  if (seconds < MIN_SECONDS) throw new InputError(`This file holds ${Math.round(seconds * 1000)} ms of sound; a reference needs at least 50 ms.`);
+  if (seconds < MIN_SECONDS)
+    throw new InputError(
+      `This file holds ${Math.round(seconds * 1000)} ms of sound; a reference needs at least 50 ms.`,
+    );
   if (seconds > MAX_SECONDS) {
-    throw new InputError(`This file is ${(seconds / 60).toFixed(1)} minutes long; up to 15 minutes can be read. Cut out the part with the tone.`);
+    throw new InputError(
+      `This file is ${(seconds / 60).toFixed(1)} minutes long; up to 15 minutes can be read. Cut out the part with the tone.`,
+    );
   }
   let peak = 0;
   for (const channel of channels) {
@@ -148,5 +161,6 @@ function checkUsable({ channels, sampleRateHz }: Audio): void {
       peak = Math.max(peak, Math.abs(x));
     }
   }
-  if (decibelsFromGain(peak) < SILENCE_DB) throw new InputError('This file is silent: nothing in it is louder than −84 dBFS.');
+  if (decibelsFromGain(peak) < SILENCE_DB)
+    throw new InputError('This file is silent: nothing in it is louder than −84 dBFS.');
 }

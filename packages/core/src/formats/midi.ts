@@ -26,7 +26,9 @@ export function writeMidiFile(notes: readonly PhraseNote[], bpm = 120): Uint8Arr
     }),
     { deltaTime: 0, meta: true, type: 'endOfTrack' },
   ];
-  return Uint8Array.from(writeMidi({ header: { format: 0, numTracks: 1, ticksPerBeat: TICKS_PER_BEAT }, tracks: [track] }));
+  return Uint8Array.from(
+    writeMidi({ header: { format: 0, numTracks: 1, ticksPerBeat: TICKS_PER_BEAT }, tracks: [track] }),
+  );
 }
 
 /**
@@ -42,7 +44,8 @@ export function readMidiFile(bytes: Uint8Array): PhraseNote[] {
     }
   })();
   const ticksPerBeat = midi.header.ticksPerBeat;
-  if (!ticksPerBeat) throw new InputError('This MIDI file counts in film frames; files that count in beats can be read.');
+  if (!ticksPerBeat)
+    throw new InputError('This MIDI file counts in film frames; files that count in beats can be read.');
   const events = midi.tracks.flatMap((track) => {
     let tick = 0;
     return track.map((event) => ({ tick: (tick += event.deltaTime), event }));

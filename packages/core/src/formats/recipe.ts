@@ -11,7 +11,9 @@ export function writeRecipe(patch: Patch, notes: readonly PhraseNote[]): string 
   if (notes.length > 0) {
     lines.push('## Play', '');
     for (const { onsetSeconds, durationSeconds, midi, velocity } of notes) {
-      lines.push(`- ${noteName(midi)} at ${formatValue(onsetSeconds, 's')} for ${formatValue(durationSeconds, 's')}, velocity ${velocity}`);
+      lines.push(
+        `- ${noteName(midi)} at ${formatValue(onsetSeconds, 's')} for ${formatValue(durationSeconds, 's')}, velocity ${velocity}`,
+      );
     }
     lines.push('');
   }
@@ -64,5 +66,7 @@ function settings(kind: ModuleKind, module: object): string {
   const all = Object.entries(parameterTable[kind]);
   const told = kind === 'envelope' ? all : all.filter(([name, parameter]) => values[name] !== parameter.default);
   if (told.length === 0) return 'as it is';
-  return told.map(([name, parameter]) => `${parameter.label.toLowerCase()} ${formatParameter(parameter, values[name])}`).join(', ');
+  return told
+    .map(([name, parameter]) => `${parameter.label.toLowerCase()} ${formatParameter(parameter, values[name])}`)
+    .join(', ');
 }

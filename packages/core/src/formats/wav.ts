@@ -16,7 +16,7 @@ const EXTENSIBLE = 0xfffe;
 export function readWav(bytes: Uint8Array): Audio {
   const view = viewOf(bytes);
   let format: { tag: number; channels: number; sampleRateHz: number; bits: number } | undefined;
-  for (let at = 12; at + 8 <= bytes.length; ) {
+  for (let at = 12; at + 8 <= bytes.length;) {
     const name = fourLetters(bytes, at);
     const size = view.getUint32(at + 4, true);
     const body = at + 8;
@@ -47,16 +47,23 @@ function readSamples(
   const float = tag === FLOAT;
   const known = float ? bits === 32 || bits === 64 : tag === PCM && bits >= 8 && bits <= 32;
   if (!known || channels < 1) {
-    throw new InputError(`This WAV file has ${bits}-bit samples of coding ${tag}; 8 to 32 bit whole numbers or floats can be read.`);
+    throw new InputError(
+      `This WAV file has ${bits}-bit samples of coding ${tag}; 8 to 32 bit whole numbers or floats can be read.`,
+    );
   }
   // Programs that stream a WAV file leave the largest number, or zero, for a length they did not know.
   const streamed = size === 0xffffffff || (size === 0 && start < bytes.length);
   if (!streamed && start + size > bytes.length) {
     const missing = Math.round((100 * (start + size - bytes.length)) / size);
-    throw new InputError(`This WAV file is truncated: ${Math.max(1, missing)} % of its samples are missing. Copy or export it again.`);
+    throw new InputError(
+      `This WAV file is truncated: ${Math.max(1, missing)} % of its samples are missing. Copy or export it again.`,
+    );
   }
   const data = bytes.subarray(start, streamed ? bytes.length : start + size);
-  return { channels: deinterleave(data, { channels, bits, float, littleEndian: true, unsigned: bits <= 8 }), sampleRateHz };
+  return {
+    channels: deinterleave(data, { channels, bits, float, littleEndian: true, unsigned: bits <= 8 }),
+    sampleRateHz,
+  };
 }
 
 /** Writes RIFF/WAVE. Values beyond full scale are limited in the whole-number encodings and kept in float. */

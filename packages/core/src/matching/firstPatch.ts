@@ -6,7 +6,15 @@ import { type PhraseNote, renderPatch } from '../engine/render';
 import { parameterTable } from '../parameters/table';
 import { clampToRange } from '../parameters/parameter';
 import { defaultEnvelope, emptyLayer, emptyPatch } from '../patch/defaults';
-import { type Contour, type Envelope, type Layer, type Patch, type Route, filterSchema, sourceSchema } from '../patch/schema';
+import {
+  type Contour,
+  type Envelope,
+  type Layer,
+  type Patch,
+  type Route,
+  filterSchema,
+  sourceSchema,
+} from '../patch/schema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';
 import { type Audio, durationOf, sliceAudio } from '../reading/audio';
 import { type FittedContour, fitContour } from '../reading/levelContour';
@@ -32,7 +40,8 @@ export interface FirstPatch {
  */
 export function firstPatch(audio: Audio, name: string, onProgress: (fraction: number) => void = () => {}): FirstPatch {
   const whole = measure(audio, (fraction) => onProgress(0.5 * fraction));
-  if (!whole.fundamental) throw new Error('No pitch was found in this cut, so there is nothing to build a tone on yet.');
+  if (!whole.fundamental)
+    throw new Error('No pitch was found in this cut, so there is nothing to build a tone on yet.');
   const notes = phraseOf(whole.reading);
   const note = whole.reading.notes.length > 1 ? measureLongestNote(audio, whole.reading) : whole;
   onProgress(0.7);
@@ -46,7 +55,11 @@ function measureLongestNote(audio: Audio, { notes }: Reading): Measurement {
   const longest = notes.reduce((a, b) => (b.durationSeconds > a.durationSeconds ? b : a));
   const next = notes.find((note) => note.onsetSeconds > longest.onsetSeconds);
   const from = Math.max(0, longest.onsetSeconds - 0.02);
-  const to = Math.min(next?.onsetSeconds ?? Infinity, longest.onsetSeconds + longest.durationSeconds + 1.5, durationOf(audio));
+  const to = Math.min(
+    next?.onsetSeconds ?? Infinity,
+    longest.onsetSeconds + longest.durationSeconds + 1.5,
+    durationOf(audio),
+  );
   const note = measure(sliceAudio(audio, from, to));
   return note.fundamental ? note : measure(audio);
 }
@@ -90,7 +103,11 @@ function patchFromNote(note: Measurement, name: string): Patch {
   addRoute(layer, contour('position', 'Table position', positions), 'source-1', 'position', 100);
   addLevelDetail(layer, note);
   addPitchContour(layer, note);
-  return { ...emptyPatch(name), layers: [layer], wavetables: [wavetableFromSamples('table-1', 'From the cut', samples)] };
+  return {
+    ...emptyPatch(name),
+    layers: [layer],
+    wavetables: [wavetableFromSamples('table-1', 'From the cut', samples)],
+  };
 }
 
 function envelopeFrom(id: string, name: string, fitted: FittedContour): Envelope {
@@ -117,7 +134,9 @@ function filterContour({ filter, fundamental, fitted, reading }: Measurement): F
   if (!filter || !fundamental) return undefined;
   const [from, to] = soundingSpan(fitted, reading.durationSeconds);
   const octaves = filter.cutoffHz.map(Math.log2);
-  const heard = octaves.filter((octave, i) => Number.isFinite(octave) && filter.seconds[i] >= from && filter.seconds[i] <= to);
+  const heard = octaves.filter(
+    (octave, i) => Number.isFinite(octave) && filter.seconds[i] >= from && filter.seconds[i] <= to,
+  );
   if (heard.length < 6) return undefined;
   const rest = quantile(heard, 0.08);
   const range = quantile(heard, 0.96) - rest;
@@ -144,15 +163,28 @@ function filterContour({ filter, fundamental, fitted, reading }: Measurement): F
 /** Cutoff in Hz at a time since the onset, as the patch will play it. */
 function cutoffOf({ envelope, restHz, semitones, noteOffSeconds }: FilterContour): (seconds: number) => number {
   const program = compileEnvelope(envelope);
-  return (seconds) => Math.min(20000, restHz * 2 ** ((semitones * envelopeValue(program, seconds, noteOffSeconds)) / 12));
+  return (seconds) =>
+    Math.min(20000, restHz * 2 ** ((semitones * envelopeValue(program, seconds, noteOffSeconds)) / 12));
 }
 
 type Point = Contour['points'][number];
 
 const contour = (id: string, name: string, points: Point[]): Contour => ({ kind: 'contour', id, name, points });
 
-function addRoute(layer: Layer, modulator: Envelope | Contour, moduleId: string, parameter: string, amount: number): void {
-  const route: Route = { id: `route-${modulator.id}`, on: true, from: modulator.id, to: { moduleId, parameter }, amount };
+function addRoute(
+  layer: Layer,
+  modulator: Envelope | Contour,
+  moduleId: string,
+  parameter: string,
+  amount: number,
+): void {
+  const route: Route = {
+    id: `route-${modulator.id}`,
+    on: true,
+    from: modulator.id,
+    to: { moduleId, parameter },
+    amount,
+  };
   layer.modulators.push(modulator);
   layer.routes.push(route);
 }

@@ -18,18 +18,46 @@ interface Wording {
 const wordings: Record<string, Wording> = {
   pitch: { more: 'The patch is sharp', less: 'The patch is flat', closes: 'Move Fine of the source.' },
   attack: { more: 'The attack is too slow', less: 'The attack is too fast', closes: 'Move Attack of the amp contour.' },
-  decay: { more: 'The level falls too slowly', less: 'The level falls too fast', closes: 'Move Decay of the amp contour.' },
-  sustain: { more: 'The held level is too high', less: 'The held level is too low', closes: 'Move Sustain of the amp contour.' },
-  release: { more: 'The note rings too long', less: 'The note ends too soon', closes: 'Move Release of the amp contour.' },
-  centroid: { more: 'The patch is too bright', less: 'The patch is too dull', closes: 'Move the cutoff of the low-pass.' },
-  cutoff: { more: 'The low-pass is too open', less: 'The low-pass is too closed', closes: 'Move the cutoff of the low-pass.' },
+  decay: {
+    more: 'The level falls too slowly',
+    less: 'The level falls too fast',
+    closes: 'Move Decay of the amp contour.',
+  },
+  sustain: {
+    more: 'The held level is too high',
+    less: 'The held level is too low',
+    closes: 'Move Sustain of the amp contour.',
+  },
+  release: {
+    more: 'The note rings too long',
+    less: 'The note ends too soon',
+    closes: 'Move Release of the amp contour.',
+  },
+  centroid: {
+    more: 'The patch is too bright',
+    less: 'The patch is too dull',
+    closes: 'Move the cutoff of the low-pass.',
+  },
+  cutoff: {
+    more: 'The low-pass is too open',
+    less: 'The low-pass is too closed',
+    closes: 'Move the cutoff of the low-pass.',
+  },
   brightnessFall: {
     more: 'The brightness falls too little',
     less: 'The brightness falls too far',
     closes: 'Move the amount from the filter contour to the cutoff.',
   },
-  oddMinusEven: { more: 'The patch is too hollow', less: 'The patch is not hollow enough', closes: 'Change the source’s shape or table.' },
-  tilt: { more: 'The high partials are too strong', less: 'The high partials are too weak', closes: 'Change the source or the cutoff.' },
+  oddMinusEven: {
+    more: 'The patch is too hollow',
+    less: 'The patch is not hollow enough',
+    closes: 'Change the source’s shape or table.',
+  },
+  tilt: {
+    more: 'The high partials are too strong',
+    less: 'The high partials are too weak',
+    closes: 'Change the source or the cutoff.',
+  },
   levelContour: {
     more: 'The level does not follow the reference over time',
     less: 'The level does not follow the reference over time',
@@ -53,5 +81,8 @@ export function adviceFor({ trait, label, reference, proof, unit }: Gap): GapAdv
   if (reference === null || proof === null) return { sentence: `${wording.more}.`, closes: wording.closes };
   const show = (value: number) => formatValue(value, unit as Unit);
   const heard = proof > reference ? wording.more : wording.less;
-  return { sentence: `${heard}: ${show(reference)} in the reference, ${show(proof)} in the patch.`, closes: wording.closes };
+  return {
+    sentence: `${heard}: ${show(reference)} in the reference, ${show(proof)} in the patch.`,
+    closes: wording.closes,
+  };
 }

@@ -190,7 +190,17 @@ export function compareReadings(reference: Reading, proof: Reading): Comparison 
   const traits = comparedTraits.flatMap(({ trait, group, label, unit, value: valueOf, distance }): Gap[] => {
     const gapJnd = distance(reference, proof);
     if (gapJnd === undefined || !Number.isFinite(gapJnd)) return [];
-    return [{ trait, group, label, unit, reference: valueOf(reference), proof: valueOf(proof), gapJnd: Math.round(gapJnd * 1000) / 1000 }];
+    return [
+      {
+        trait,
+        group,
+        label,
+        unit,
+        reference: valueOf(reference),
+        proof: valueOf(proof),
+        gapJnd: Math.round(gapJnd * 1000) / 1000,
+      },
+    ];
   });
   traits.sort((a, b) => b.gapJnd - a.gapJnd);
   const squares = traits.reduce((sum, { gapJnd }) => sum + Math.min(OVERALL_LIMIT_JND, gapJnd) ** 2, 0);

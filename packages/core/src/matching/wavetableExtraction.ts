@@ -48,7 +48,9 @@ export function extractWavetable(
     real.fill(0);
     imaginary.fill(0);
     for (let n = 1; n <= usable; n++) {
-      const liftDb = cutoffHz ? Math.min(MAX_BOOST_DB, lowpassAttenuationDb(slopeDbPerOctave, (n * partials.f0Hz) / cutoffHz)) : 0;
+      const liftDb = cutoffHz
+        ? Math.min(MAX_BOOST_DB, lowpassAttenuationDb(slopeDbPerOctave, (n * partials.f0Hz) / cutoffHz))
+        : 0;
       const amplitude = (amplitudes[n - 1] / rms) * gainFromDecibels(liftDb);
       real[n] = amplitude * Math.cos(phases[n - 1]);
       imaginary[n] = amplitude * Math.sin(phases[n - 1]);

@@ -30,9 +30,7 @@ function significant(value: number): string {
 }
 
 function signed(value: number, digits: number): string {
-  const text = Math.abs(value)
-    .toFixed(digits)
-    .replace(/\.0+$/, '');
+  const text = Math.abs(value).toFixed(digits).replace(/\.0+$/, '');
   return Number(text) === 0 ? '0' : `${value > 0 ? '+' : '−'}${text}`;
 }
 

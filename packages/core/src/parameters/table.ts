@@ -159,7 +159,16 @@ const envelope = {
     step: 0.0001,
     moves: ['loudness'],
   },
-  holdSeconds: { label: 'Hold', unit: 's', min: 0, max: 20, default: 0, scale: 'log', step: 0.0001, moves: ['loudness'] },
+  holdSeconds: {
+    label: 'Hold',
+    unit: 's',
+    min: 0,
+    max: 20,
+    default: 0,
+    scale: 'log',
+    step: 0.0001,
+    moves: ['loudness'],
+  },
   decaySeconds: {
     label: 'Decay',
     unit: 's',
@@ -193,7 +202,16 @@ const envelope = {
 } as const satisfies Record<string, Parameter>;
 
 const layer = {
-  levelDb: { label: 'Layer level', unit: 'dB', min: -96, max: 24, default: 0, scale: 'linear', step: 0.1, moves: ['loudness'] },
+  levelDb: {
+    label: 'Layer level',
+    unit: 'dB',
+    min: -96,
+    max: 24,
+    default: 0,
+    scale: 'linear',
+    step: 0.1,
+    moves: ['loudness'],
+  },
 } as const satisfies Record<string, Parameter>;
 
 /**

@@ -1,4 +1,12 @@
-import { type Envelope, type Layer, PATCH_VERSION, type Patch, envelopeSchema, filterSchema, sourceSchema } from './schema';
+import {
+  type Envelope,
+  type Layer,
+  PATCH_VERSION,
+  type Patch,
+  envelopeSchema,
+  filterSchema,
+  sourceSchema,
+} from './schema';
 
 /** One plain saw, an open low-pass: where every rebuilding by hand starts. */
 export function emptyPatch(name = 'Untitled patch'): Patch {
@@ -16,7 +24,13 @@ export function emptyLayer(): Layer {
     amp: defaultEnvelope('amp', 'Amp contour'),
     modulators: [defaultEnvelope('filter-contour', 'Filter contour')],
     routes: [
-      { id: 'route-cutoff', on: true, from: 'filter-contour', to: { moduleId: 'filter-1', parameter: 'cutoffHz' }, amount: 0 },
+      {
+        id: 'route-cutoff',
+        on: true,
+        from: 'filter-contour',
+        to: { moduleId: 'filter-1', parameter: 'cutoffHz' },
+        amount: 0,
+      },
     ],
   };
 }

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import { type z } from 'zod';
 import { parameterOf } from '../parameters/table';
 import { type Layer, type Patch, PATCH_VERSION, patchSchema } from './schema';
 import { InputError } from './inputError';
@@ -37,7 +37,9 @@ function checkReferences(patch: Patch): void {
   for (const layer of patch.layers) {
     for (const source of layer.sources) {
       if (source.kind === 'wavetable' && !tables.has(source.wavetableId)) {
-        throw new InputError(`Source "${source.id}" plays wavetable "${source.wavetableId}", which the patch does not hold.`);
+        throw new InputError(
+          `Source "${source.id}" plays wavetable "${source.wavetableId}", which the patch does not hold.`,
+        );
       }
     }
     checkRoutes(layer);
@@ -48,9 +50,11 @@ function checkRoutes(layer: Layer): void {
   const modulators = new Set(layer.modulators.map((modulator) => modulator.id));
   const modules = new Map([layer.filter, ...layer.sources].map((module) => [module.id, module.kind]));
   for (const { id, from, to } of layer.routes) {
-    if (!modulators.has(from)) throw new InputError(`Route "${id}" comes from "${from}", which is no modulator of its layer.`);
+    if (!modulators.has(from))
+      throw new InputError(`Route "${id}" comes from "${from}", which is no modulator of its layer.`);
     const kind = modules.get(to.moduleId);
-    if (!kind) throw new InputError(`Route "${id}" goes to "${to.moduleId}", which is no source or filter of its layer.`);
+    if (!kind)
+      throw new InputError(`Route "${id}" goes to "${to.moduleId}", which is no source or filter of its layer.`);
     if (!parameterOf(kind, to.parameter)?.routing) {
       throw new InputError(`Route "${id}" goes to "${to.parameter}", which is nothing that moves in a ${kind}.`);
     }

@@ -17,7 +17,8 @@ export function framesOf(table: Wavetable): Float32Array {
   const samples = new Float32Array(bytes.length / 4);
   for (let i = 0; i < samples.length; i++) {
     samples[i] = view.getFloat32(4 * i, true);
-    if (!Number.isFinite(samples[i])) throw new InputError(`Wavetable "${table.name}" holds a sample that is no number.`);
+    if (!Number.isFinite(samples[i]))
+      throw new InputError(`Wavetable "${table.name}" holds a sample that is no number.`);
   }
   return samples;
 }

@@ -14,7 +14,11 @@ const MIN_WINDOW_SECONDS = 0.03;
 const AUDIBLE_DB = -50;
 
 /** Spectral centroid over time, in windows of at least four periods. */
-export function measureBrightness(signal: Float64Array, sampleRateHz: number, f0Hz: number | undefined): BrightnessContour {
+export function measureBrightness(
+  signal: Float64Array,
+  sampleRateHz: number,
+  f0Hz: number | undefined,
+): BrightnessContour {
   const length = Math.round(Math.max(MIN_WINDOW_SECONDS, f0Hz ? 4 / f0Hz : 0) * sampleRateHz);
   const size = nextPowerOfTwo(length);
   const window = hann(length);
@@ -27,7 +31,8 @@ export function measureBrightness(signal: Float64Array, sampleRateHz: number, f0
     const start = Math.round(frame * HOP_SECONDS * sampleRateHz) - (length >> 1);
     real.fill(0);
     imaginary.fill(0);
-    for (let i = Math.max(0, -start); i < length && start + i < signal.length; i++) real[i] = signal[start + i] * window[i];
+    for (let i = Math.max(0, -start); i < length && start + i < signal.length; i++)
+      real[i] = signal[start + i] * window[i];
     fftOfSize(size).forward(real, imaginary);
     let moment = 0;
     for (let k = 1; k < size / 2; k++) {

@@ -17,7 +17,11 @@ export interface Fundamental {
  * The fundamental of a cut: YIN's candidate, settled against its multiples and fractions by harmonic evidence in a long
  * spectrum, then refined by the phases of the lower partials over the steady part. Undefined when nothing is periodic.
  */
-export function findFundamental(signal: Float64Array, sampleRateHz: number, track: PitchTrack): Fundamental | undefined {
+export function findFundamental(
+  signal: Float64Array,
+  sampleRateHz: number,
+  track: PitchTrack,
+): Fundamental | undefined {
   const loudest = track.rms.reduce((a, b) => Math.max(a, b), 0);
   const clear = [...track.f0Hz.keys()].filter((i) => track.clarity[i] > 0.6 && track.rms[i] > 0.03 * loudest);
   if (clear.length === 0) return undefined;
@@ -58,7 +62,7 @@ function commonPitch(values: number[]): number {
 function longestRun(track: PitchTrack, f0Hz: number): Span {
   const near = framesNear(track, f0Hz, 30);
   let best: Span = { from: track.seconds[near[0] ?? 0], to: track.seconds[near[0] ?? 0] };
-  for (let start = 0; start < near.length; ) {
+  for (let start = 0; start < near.length;) {
     let end = start;
     while (end + 1 < near.length && near[end + 1] - near[end] <= 3) end++;
     const span = { from: track.seconds[near[start]], to: track.seconds[near[end]] };
@@ -82,11 +86,11 @@ function settleOctave(signal: Float64Array, sampleRateHz: number, candidate: num
   const spectrum = longSpectrum(signal, sampleRateHz, from, to, candidate);
   for (const divisor of [2, 3]) {
     const lower = candidate / divisor;
-    if (lower >= MIN_F0_HZ && hasPartialsBetween(spectrum, lower, divisor)) return lower;
+    if (lower >= MIN_F0_HZ && partialsBetween(spectrum, lower, divisor) >= 2) return lower;
   }
   for (const factor of [2, 3]) {
     const higher = candidate * factor;
-    if (higher <= MAX_F0_HZ && !hasPartialsBetween(spectrum, candidate, factor)) return higher;
+    if (higher <= MAX_F0_HZ && partialsBetween(spectrum, candidate, factor) === 0) return higher;
   }
   return candidate;
 }
@@ -118,19 +122,17 @@ function longSpectrum(signal: Float64Array, sampleRateHz: number, from: number, 
   return { binHz: sampleRateHz / size, levelsDb, strongestDb };
 }
 
-/** Whether `f0Hz` has at least two partials of its own, besides those that it shares with `every × f0Hz`. */
-function hasPartialsBetween(spectrum: Spectrum, f0Hz: number, every: number): boolean {
+/** How many partials `f0Hz` has of its own, besides those that it shares with `every × f0Hz`. */
+function partialsBetween(spectrum: Spectrum, f0Hz: number, every: number): number {
   let found = 0;
-  let asked = 0;
   const top = Math.min(spectrum.levelsDb.length * spectrum.binHz * 0.95, f0Hz * 30);
   for (let n = 1; n * f0Hz < top; n++) {
     if (n % every === 0) continue;
-    asked++;
     const level = peakNear(spectrum, n * f0Hz, 0.12 * f0Hz);
     const floor = floorNear(spectrum, n * f0Hz, f0Hz);
     if (level > spectrum.strongestDb - EVIDENCE_DB && level > floor + PROMINENCE_DB) found++;
   }
-  return found >= Math.min(2, asked);
+  return found;
 }
 
 function peakNear({ levelsDb, binHz }: Spectrum, hz: number, rangeHz: number): number {
@@ -216,7 +218,11 @@ function heterodyne(signal: Float64Array, start: number, window: Float64Array, o
 }
 
 /** Slope of phases over times, weighted by power; a partial whose phase does not run straight weighs little. */
-function weightedSlope(times: Float64Array, phases: Float64Array, powers: Float64Array): { slope: number; weight: number } {
+function weightedSlope(
+  times: Float64Array,
+  phases: Float64Array,
+  powers: Float64Array,
+): { slope: number; weight: number } {
   let w = 0;
   let wt = 0;
   let wp = 0;

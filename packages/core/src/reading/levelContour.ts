@@ -17,7 +17,11 @@ const MIN_WINDOW_SECONDS = 0.003;
 const HOP_SECONDS = 0.001;
 
 /** RMS in windows of whole periods, so that a low tone's own ripple does not look like movement. */
-export function measureLevel(channels: readonly ArrayLike<number>[], sampleRateHz: number, f0Hz: number | undefined): LevelContour {
+export function measureLevel(
+  channels: readonly ArrayLike<number>[],
+  sampleRateHz: number,
+  f0Hz: number | undefined,
+): LevelContour {
   const period = f0Hz ? 1 / f0Hz : 0.01;
   const windowSeconds = period * Math.max(1, Math.ceil(MIN_WINDOW_SECONDS / period));
   const length = channels[0].length;
@@ -102,7 +106,12 @@ function search(cost: (point: readonly number[]) => number, starts: StartingPoin
   tried.sort((a, b) => a.cost - b.cost);
   const polished = tried.slice(0, 2).map(({ point }) => nelderMead(cost, point, STEPS, 700));
   const closest = polished.reduce((a, b) => (b.cost < a.cost ? b : a));
-  return nelderMead(cost, closest.point, STEPS.map((step) => step / 4), 500);
+  return nelderMead(
+    cost,
+    closest.point,
+    STEPS.map((step) => step / 4),
+    500,
+  );
 }
 
 interface Model {
@@ -151,7 +160,17 @@ function decode(
     sustainDb,
     releaseSeconds: release,
   });
-  return { onset, program, attack, hold, decay, sustainDb, off: held ? Infinity : Math.max(onset, off), release, full: Math.exp(fullLog) };
+  return {
+    onset,
+    program,
+    attack,
+    hold,
+    decay,
+    sustainDb,
+    off: held ? Infinity : Math.max(onset, off),
+    release,
+    full: Math.exp(fullLog),
+  };
 }
 
 const BLUR_POINTS = 5;
@@ -160,7 +179,8 @@ const BLUR_POINTS = 5;
 function blurred({ program, onset, off, full }: Model, seconds: number, windowSeconds: number): number {
   // Away from the onset and from note-off the curve is smooth, and its middle stands for the window.
   const nearOnset = seconds - onset < program.decayStartSeconds + windowSeconds;
-  if (!nearOnset && Math.abs(seconds - off) > windowSeconds) return full * envelopeValue(program, seconds - onset, off - onset);
+  if (!nearOnset && Math.abs(seconds - off) > windowSeconds)
+    return full * envelopeValue(program, seconds - onset, off - onset);
   let power = 0;
   for (let i = 0; i < BLUR_POINTS; i++) {
     const at = seconds + windowSeconds * ((i + 0.5) / BLUR_POINTS - 0.5);
@@ -202,7 +222,15 @@ function startingPoints(contour: LevelContour, top: number, end: number, held: b
     starts.push(
       { onset, attack, hold: 0.001, decay: Math.max(0.02, length / 3), sustainDb: heldDb, off, release },
       { onset, attack, hold: 0.001, decay: Math.max(0.02, length), sustainDb: Math.min(-30, heldDb), off, release },
-      { onset, attack, hold: Math.max(0.001, length / 2), decay: Math.max(0.02, length / 4), sustainDb: heldDb - 1, off, release },
+      {
+        onset,
+        attack,
+        hold: Math.max(0.001, length / 2),
+        decay: Math.max(0.02, length / 4),
+        sustainDb: heldDb - 1,
+        off,
+        release,
+      },
     );
   }
   return starts;
@@ -235,18 +263,31 @@ const FLOOR_GAIN = gainFromDecibels(FLOOR_DB);
 /** Loudness grows about with the square root of amplitude (Stevens); fitting in that domain weighs attack and tail alike. */
 const compress = (ratio: number) => Math.sqrt(Math.max(ratio, FLOOR_GAIN));
 
+/** A plateau this long against the fall after it is a held note, and its end a note-off. */
+const PLATEAU = { seconds: 0.05, ofDecay: 0.5, silentDb: -40 };
+
 function describe(model: Model, contour: LevelContour, top: number): FittedContour {
-  const held = model.off > (contour.rms.length - 1) * contour.hopSeconds - contour.windowSeconds;
-  return {
-    onsetSeconds: Math.max(0, model.onset),
-    attackSeconds: model.attack,
-    holdSeconds: model.hold,
-    decaySeconds: model.decay,
-    sustainDb: model.sustainDb,
-    noteOffSeconds: held ? null : model.off,
-    releaseSeconds: held ? null : model.release,
-    fullRms: model.full * top,
+  const { onset, attack, hold, decay, sustainDb, release, full } = model;
+  const fitted = {
+    onsetSeconds: Math.max(0, onset),
+    attackSeconds: attack,
+    fullRms: full * top,
     errorDb: fitError(model, contour, top),
+  };
+  const held = model.off > (contour.rms.length - 1) * contour.hopSeconds - contour.windowSeconds;
+  const plateau = hold > Math.max(PLATEAU.seconds, PLATEAU.ofDecay * decay) && sustainDb < PLATEAU.silentDb;
+  if (held && plateau) {
+    // The same curve in other words: the fall after the plateau is the release.
+    const releaseSeconds = (decay * Math.log(1000)) / -Math.log(0.05);
+    return { ...fitted, holdSeconds: 0, decaySeconds: 0, sustainDb: 0, noteOffSeconds: onset + attack + hold, releaseSeconds };
+  }
+  return {
+    ...fitted,
+    holdSeconds: hold,
+    decaySeconds: decay,
+    sustainDb,
+    noteOffSeconds: held ? null : model.off,
+    releaseSeconds: held ? null : release,
   };
 }
 

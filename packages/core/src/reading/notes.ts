@@ -45,7 +45,8 @@ function isOneNote(track: PitchTrack, level: LevelContour, { f0Hz }: Fundamental
   return framesNear(track, f0Hz, NEW_NOTE_CENTS).length >= PREVAILING * clear && levelRises(level, loudest).length <= 1;
 }
 
-const isClear = (track: PitchTrack, i: number, loudest: number) => track.clarity[i] > 0.6 && track.rms[i] > 0.03 * loudest;
+const isClear = (track: PitchTrack, i: number, loudest: number) =>
+  track.clarity[i] > 0.6 && track.rms[i] > 0.03 * loudest;
 
 interface Run {
   from: number;
@@ -94,7 +95,12 @@ function levelRises({ rms, hopSeconds }: LevelContour, loudest: number): number[
   for (let i = span; i < rms.length; i++) {
     const rise = decibelsFromGain(rms[i] / loudest, -60) - decibelsFromGain(rms[i - span] / loudest, -60);
     const at = (i - span) * hopSeconds;
-    if (rise >= RETRIGGER_DB && rms[i] > ECHO_RATIO * loudest && at - (rises[rises.length - 1] ?? -1) > MIN_NOTE_SECONDS) rises.push(at);
+    if (
+      rise >= RETRIGGER_DB &&
+      rms[i] > ECHO_RATIO * loudest &&
+      at - (rises[rises.length - 1] ?? -1) > MIN_NOTE_SECONDS
+    )
+      rises.push(at);
   }
   return rises;
 }

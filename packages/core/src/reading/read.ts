@@ -75,10 +75,14 @@ export function measure(audio: Audio, onProgress: (fraction: number) => void = (
 }
 
 /** All traits of a cut. See `measure`. */
-export const readTone = (audio: Audio, onProgress?: (fraction: number) => void): Reading => measure(audio, onProgress).reading;
+export const readTone = (audio: Audio, onProgress?: (fraction: number) => void): Reading =>
+  measure(audio, onProgress).reading;
 
 /** When the tone counts as sounding: from the onset to a little after note-off. */
-export function soundingSpan({ onsetSeconds, noteOffSeconds }: FittedContour, durationSeconds: number): [number, number] {
+export function soundingSpan(
+  { onsetSeconds, noteOffSeconds }: FittedContour,
+  durationSeconds: number,
+): [number, number] {
   return [onsetSeconds, Math.max(onsetSeconds + 0.02, noteOffSeconds ?? durationSeconds)];
 }
 
@@ -98,7 +102,11 @@ function followPitch(track: PitchTrack, f0Hz: number): (seconds: number) => numb
 
 const rounded = (value: number, digits = 6) => Number(value.toPrecision(digits));
 
-function toSeries(hopSeconds: number, values: ArrayLike<number>, convert: (value: number) => number = (v) => v): Series {
+function toSeries(
+  hopSeconds: number,
+  values: ArrayLike<number>,
+  convert: (value: number) => number = (v) => v,
+): Series {
   return {
     hopSeconds,
     values: Array.from(values, (value) => (Number.isFinite(value) ? rounded(convert(value), 5) : null)),
@@ -120,10 +128,20 @@ function pitchTrait(track: PitchTrack, fundamental: Fundamental | undefined): Re
   if (!fundamental) return { f0Hz: null, midi: null, cents: null, ...none, confidence: 0 };
   const exact = midiFromHz(fundamental.f0Hz);
   const midi = Math.round(exact);
-  return { f0Hz: rounded(fundamental.f0Hz, 9), midi, cents: rounded((exact - midi) * 100), ...none, confidence: fundamental.confidence };
+  return {
+    f0Hz: rounded(fundamental.f0Hz, 9),
+    midi,
+    cents: rounded((exact - midi) * 100),
+    ...none,
+    confidence: fundamental.confidence,
+  };
 }
 
-function loudnessTrait({ channels, sampleRateHz }: Audio, level: LevelContour, fitted: FittedContour): Reading['traits']['loudness'] {
+function loudnessTrait(
+  { channels, sampleRateHz }: Audio,
+  level: LevelContour,
+  fitted: FittedContour,
+): Reading['traits']['loudness'] {
   let peak = 0;
   let power = 0;
   for (const channel of channels) {
@@ -167,7 +185,9 @@ function brightnessTrait(
     return { centroidHz: centroid, ...none, contour, cutoffContour, confidence: centroid === null ? 0 : 0.5 };
   }
   const [from, to] = soundingSpan(fitted, Infinity);
-  const heard = filter.cutoffHz.filter((hz, i) => Number.isFinite(hz) && filter.seconds[i] >= from && filter.seconds[i] <= to);
+  const heard = filter.cutoffHz.filter(
+    (hz, i) => Number.isFinite(hz) && filter.seconds[i] >= from && filter.seconds[i] <= to,
+  );
   const partialHop = filter.seconds.length > 1 ? filter.seconds[1] - filter.seconds[0] : hopSeconds;
   return {
     centroidHz: centroid,
@@ -185,14 +205,31 @@ function brightnessTrait(
 const MIN_SWEEP_OCTAVES = 0.5;
 
 /** First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90 % of it. */
-function cutoffSweep({ seconds, cutoffHz }: FilterTrack, from: number, to: number): Reading['traits']['brightness']['sweep'] {
-  const inside = [...seconds.keys()].filter((i) => seconds[i] >= from && seconds[i] <= to && Number.isFinite(cutoffHz[i]));
+function cutoffSweep(
+  { seconds, cutoffHz }: FilterTrack,
+  from: number,
+  to: number,
+): Reading['traits']['brightness']['sweep'] {
+  const inside = [...seconds.keys()].filter(
+    (i) => seconds[i] >= from && seconds[i] <= to && Number.isFinite(cutoffHz[i]),
+  );
   if (inside.length < 8) return null;
   const edge = Math.max(2, Math.floor(inside.length / 12));
-  const first = Math.log2(quantile(inside.slice(0, edge).map((i) => cutoffHz[i]), 0.5));
-  const last = Math.log2(quantile(inside.slice(-edge).map((i) => cutoffHz[i]), 0.5));
+  const first = Math.log2(
+    quantile(
+      inside.slice(0, edge).map((i) => cutoffHz[i]),
+      0.5,
+    ),
+  );
+  const last = Math.log2(
+    quantile(
+      inside.slice(-edge).map((i) => cutoffHz[i]),
+      0.5,
+    ),
+  );
   if (Math.abs(last - first) < MIN_SWEEP_OCTAVES) return null;
-  const arrived = inside.find((i) => (Math.log2(cutoffHz[i]) - first) / (last - first) >= 0.9) ?? inside[inside.length - 1];
+  const arrived =
+    inside.find((i) => (Math.log2(cutoffHz[i]) - first) / (last - first) >= 0.9) ?? inside[inside.length - 1];
   return { fromHz: rounded(2 ** first), toHz: rounded(2 ** last), seconds: rounded(seconds[arrived] - from) };
 }
 
@@ -217,8 +254,12 @@ function partialsTrait(
   }
   const [from, to] = soundingSpan(fitted, Infinity);
   const power = new Float64Array(frames.count);
+  // A frame that reaches over an edge leaks between its partials; it is left out where there are enough others.
+  const reach = 2 / frames.f0Hz;
+  const end = Math.min(to, frames.seconds[frames.seconds.length - 1]);
+  const inner = end - from > 6 * reach ? reach : 0;
   frames.seconds.forEach((seconds, t) => {
-    if (seconds < from || seconds > to) return;
+    if (seconds < from + inner || seconds > end - inner) return;
     frameAmplitudes(frames, t).forEach((amplitude, i) => (power[i] += amplitude * amplitude));
   });
   const top = strongest(power);

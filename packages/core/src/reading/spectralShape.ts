@@ -13,7 +13,11 @@ const FLOOR_DB = -60;
  *
  * @param levelsDb partials 1..n in dB, relative to the strongest
  */
-export function nearestShape(levelsDb: readonly number[]): { shape: PlainShape; pulseWidth: number | null; errorDb: number } {
+export function nearestShape(levelsDb: readonly number[]): {
+  shape: PlainShape;
+  pulseWidth: number | null;
+  errorDb: number;
+} {
   const heard = levelsDb.slice(0, COMPARED);
   const candidates: { shape: PlainShape; pulseWidth: number | null; errorDb: number }[] = [
     { shape: 'sine', pulseWidth: null, errorDb: distance(heard, (n) => (n === 1 ? 1 : 0)) },
@@ -60,7 +64,11 @@ export function tiltDbPerOctave(levelsDb: readonly number[]): number | null {
   const heard = [...levelsDb.entries()].filter(([, level]) => level > FLOOR_DB).slice(0, 64);
   if (heard.length < 2) return null;
   const octaves = heard.map(([i]) => Math.log2(i + 1));
-  return fitLine(octaves, heard.map(([, level]) => level), heard.map(([i]) => 1 / (i + 1))).slope;
+  return fitLine(
+    octaves,
+    heard.map(([, level]) => level),
+    heard.map(([i]) => 1 / (i + 1)),
+  ).slope;
 }
 
 const STANDOUT_DB = 9;
@@ -73,7 +81,10 @@ export function standoutPartials(levelsDb: readonly number[]): number[] {
     if (level < -40) continue;
     const around = [n - 2, n - 1, n + 1, n + 2].filter((m) => m >= 1 && m <= levelsDb.length);
     const neighbours = around.map((m) => Math.max(-80, levelsDb[m - 1]));
-    if (level - neighbours.reduce((a, b) => a + b, 0) / neighbours.length >= STANDOUT_DB && level > Math.max(...neighbours) + 3) {
+    if (
+      level - neighbours.reduce((a, b) => a + b, 0) / neighbours.length >= STANDOUT_DB &&
+      level > Math.max(...neighbours) + 3
+    ) {
       found.push(n);
     }
   }

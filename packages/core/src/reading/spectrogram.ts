@@ -20,7 +20,15 @@ const RANGE_DB = 70;
 export function computeSpectrogram(
   mono: ArrayLike<number>,
   sampleRateHz: number,
-  options: { fromSeconds: number; toSeconds: number; columns: number; rows: number; minHz: number; maxHz: number; size?: number },
+  options: {
+    fromSeconds: number;
+    toSeconds: number;
+    columns: number;
+    rows: number;
+    minHz: number;
+    maxHz: number;
+    size?: number;
+  },
   onProgress: (fraction: number) => void = () => {},
 ): Spectrogram {
   const { fromSeconds, toSeconds, columns, rows, minHz, maxHz, size = 4096 } = options;
@@ -29,7 +37,10 @@ export function computeSpectrogram(
   const real = new Float64Array(size);
   const imaginary = new Float64Array(size);
   const decibels = new Float32Array(columns * rows);
-  const edges = Float64Array.from({ length: rows + 1 }, (_, row) => (minHz * (maxHz / minHz) ** (row / rows) * size) / sampleRateHz);
+  const edges = Float64Array.from(
+    { length: rows + 1 },
+    (_, row) => (minHz * (maxHz / minHz) ** (row / rows) * size) / sampleRateHz,
+  );
   let top = -Infinity;
   for (let column = 0; column < columns; column++) {
     const middle = (fromSeconds + ((column + 0.5) / columns) * (toSeconds - fromSeconds)) * sampleRateHz;
@@ -48,6 +59,8 @@ export function computeSpectrogram(
     }
     if (column % 64 === 0) onProgress(column / columns);
   }
-  const levels = Uint8Array.from(decibels, (level) => Math.max(0, Math.min(255, Math.round(255 * (1 + (level - top) / RANGE_DB)))));
+  const levels = Uint8Array.from(decibels, (level) =>
+    Math.max(0, Math.min(255, Math.round(255 * (1 + (level - top) / RANGE_DB)))),
+  );
   return { columns, rows, minHz, maxHz, levels };
 }

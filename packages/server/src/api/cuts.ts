@@ -62,6 +62,9 @@ export function cutsRouter(database: Database): Router {
 function checkInside({ reference }: StudyRow, toSeconds: number): void {
   const { durationSeconds } = reference!;
   if (toSeconds > durationSeconds + 0.001) {
-    throw new ApiError('badRequest', `The cut ends at ${toSeconds.toFixed(2)} s, after the reference, which ends at ${durationSeconds.toFixed(2)} s.`);
+    throw new ApiError(
+      'badRequest',
+      `The cut ends at ${toSeconds.toFixed(2)} s, after the reference, which ends at ${durationSeconds.toFixed(2)} s.`,
+    );
   }
 }

@@ -3,8 +3,25 @@ import type { CutRow, ProofRow, ReferenceRow, RevisionRow, StudyRow } from '../m
 
 /** Rows as the contract shows them. */
 
-export function referenceDocument({ id, fileName, format, durationSeconds, sampleRateHz, channels, blob }: ReferenceRow): Reference {
-  return { id, fileName, format, sha256: blob!.sha256, byteLength: Number(blob!.byteLength), durationSeconds, sampleRateHz, channels };
+export function referenceDocument({
+  id,
+  fileName,
+  format,
+  durationSeconds,
+  sampleRateHz,
+  channels,
+  blob,
+}: ReferenceRow): Reference {
+  return {
+    id,
+    fileName,
+    format,
+    sha256: blob!.sha256,
+    byteLength: Number(blob!.byteLength),
+    durationSeconds,
+    sampleRateHz,
+    channels,
+  };
 }
 
 export function studyDocument(row: StudyRow): Study {
@@ -23,7 +40,13 @@ export function studyDocument(row: StudyRow): Study {
   };
 }
 
-export const cutDocument = ({ id, name, role, fromSeconds, toSeconds }: CutRow): Cut => ({ id, name, role, fromSeconds, toSeconds });
+export const cutDocument = ({ id, name, role, fromSeconds, toSeconds }: CutRow): Cut => ({
+  id,
+  name,
+  role,
+  fromSeconds,
+  toSeconds,
+});
 
 export const proofDocument = ({ id, name, cutId, createdAt, comparison, blob }: ProofRow): Proof => ({
   id,

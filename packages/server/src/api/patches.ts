@@ -52,7 +52,11 @@ export function patchesRouter(database: Database): Router {
     const study = await findStudy(database, request.params.id);
     const patch = await Patch.findOne({ where: { studyId: study.id } });
     const rows = patch
-      ? await Revision.findAll({ where: { patchId: patch.id }, attributes: { exclude: ['document'] }, order: [['number', 'DESC']] })
+      ? await Revision.findAll({
+          where: { patchId: patch.id },
+          attributes: { exclude: ['document'] },
+          order: [['number', 'DESC']],
+        })
       : [];
     response.json(rows.map(revisionDocument));
   });

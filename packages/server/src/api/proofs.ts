@@ -15,14 +15,18 @@ const MAX_PROOF_BYTES = 100_000_000;
 export function proofsRouter(database: Database): Router {
   const router = Router();
   const { Proof, Cut, Blob } = database;
-  const upload = multer({ storage: multer.memoryStorage(), limits: { fileSize: MAX_PROOF_BYTES, fieldSize: 20_000_000 } });
+  const upload = multer({
+    storage: multer.memoryStorage(),
+    limits: { fileSize: MAX_PROOF_BYTES, fieldSize: 20_000_000 },
+  });
 
   /** Keeps a proof: the print as WAV in the field "file", everything about it as JSON in the field "proof". */
   router.post('/studies/:id/proofs', upload.single('file'), async (request, response) => {
     const study = await findStudy(database, String(request.params.id));
     const { file } = request;
     const { proof: text } = request.body as { proof?: string };
-    if (!file || !text) throw new ApiError('badRequest', 'A proof needs its sound in "file" and its description in "proof".');
+    if (!file || !text)
+      throw new ApiError('badRequest', 'A proof needs its sound in "file" and its description in "proof".');
     const fields = newProofSchema.parse(JSON.parse(text));
     parsePatch(fields.patch);
     readWav(file.buffer);

@@ -41,7 +41,8 @@ export function studiesRouter(database: Database): Router {
     }
   });
 
-  const earliestStudyOf = (referenceId: string) => Study.findOne({ where: { referenceId }, order: [['createdAt', 'ASC']] });
+  const earliestStudyOf = (referenceId: string) =>
+    Study.findOne({ where: { referenceId }, order: [['createdAt', 'ASC']] });
 
   router.get('/studies/:id', async (request, response) => {
     const study = await findStudy(database, request.params.id);

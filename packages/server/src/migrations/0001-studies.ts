@@ -1,4 +1,4 @@
-import type { Migration } from '../migrate';
+import type { Migration } from './migration';
 
 /** All tables of the first version. Deleting a study takes its cuts, readings, patches and proofs with it. */
 export const migration: Migration = {

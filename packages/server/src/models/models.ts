@@ -3,7 +3,7 @@ import {
   DataTypes,
   type InferAttributes,
   type InferCreationAttributes,
-  Model,
+  type Model,
   type ModelStatic,
   type Sequelize,
 } from 'sequelize';
@@ -103,15 +103,32 @@ const createdAt = () => ({ type: DataTypes.DATE, defaultValue: DataTypes.NOW });
 export function defineModels(sequelize: Sequelize) {
   const options = (tableName: string) => ({ tableName, timestamps: false, underscored: true });
 
-  const Blob = sequelize.define('blob', { id: key(), sha256: text(), byteLength: { type: DataTypes.BIGINT, allowNull: false }, createdAt: createdAt() }, options('blobs')) as ModelStatic<BlobRow>;
+  const Blob = sequelize.define(
+    'blob',
+    { id: key(), sha256: text(), byteLength: { type: DataTypes.BIGINT, allowNull: false }, createdAt: createdAt() },
+    options('blobs'),
+  ) as ModelStatic<BlobRow>;
   const Chunk = sequelize.define(
     'chunk',
-    { blobId: { ...link(), primaryKey: true }, index: { ...whole(), primaryKey: true }, bytes: { type: DataTypes.BLOB, allowNull: false } },
+    {
+      blobId: { ...link(), primaryKey: true },
+      index: { ...whole(), primaryKey: true },
+      bytes: { type: DataTypes.BLOB, allowNull: false },
+    },
     options('blob_chunks'),
   ) as ModelStatic<ChunkRow>;
   const Reference = sequelize.define(
     'reference',
-    { id: key(), blobId: link(), fileName: text(), format: text(), durationSeconds: real(), sampleRateHz: whole(), channels: whole(), createdAt: createdAt() },
+    {
+      id: key(),
+      blobId: link(),
+      fileName: text(),
+      format: text(),
+      durationSeconds: real(),
+      sampleRateHz: whole(),
+      channels: whole(),
+      createdAt: createdAt(),
+    },
     options('references'),
   ) as ModelStatic<ReferenceRow>;
   const Study = sequelize.define(
@@ -130,7 +147,15 @@ export function defineModels(sequelize: Sequelize) {
   ) as ModelStatic<StudyRow>;
   const Cut = sequelize.define(
     'cut',
-    { id: key(), studyId: link(), name: text(), role: text(), fromSeconds: real(), toSeconds: real(), createdAt: createdAt() },
+    {
+      id: key(),
+      studyId: link(),
+      name: text(),
+      role: text(),
+      fromSeconds: real(),
+      toSeconds: real(),
+      createdAt: createdAt(),
+    },
     options('cuts'),
   ) as ModelStatic<CutRow>;
   const Reading = sequelize.define(
@@ -138,7 +163,11 @@ export function defineModels(sequelize: Sequelize) {
     { id: key(), cutId: link(), fromSeconds: real(), toSeconds: real(), document: json(), createdAt: createdAt() },
     options('readings'),
   ) as ModelStatic<ReadingRow>;
-  const Patch = sequelize.define('patch', { id: key(), studyId: link(), createdAt: createdAt() }, options('patches')) as ModelStatic<PatchRow>;
+  const Patch = sequelize.define(
+    'patch',
+    { id: key(), studyId: link(), createdAt: createdAt() },
+    options('patches'),
+  ) as ModelStatic<PatchRow>;
   const Revision = sequelize.define(
     'revision',
     { id: key(), patchId: link(), number: whole(), name: DataTypes.TEXT, document: json(), createdAt: createdAt() },
@@ -146,7 +175,17 @@ export function defineModels(sequelize: Sequelize) {
   ) as ModelStatic<RevisionRow>;
   const Proof = sequelize.define(
     'proof',
-    { id: key(), studyId: link(), cutId: DataTypes.UUID, blobId: link(), name: text(), patch: json(), notes: json(), comparison: json(), createdAt: createdAt() },
+    {
+      id: key(),
+      studyId: link(),
+      cutId: DataTypes.UUID,
+      blobId: link(),
+      name: text(),
+      patch: json(),
+      notes: json(),
+      comparison: json(),
+      createdAt: createdAt(),
+    },
     options('proofs'),
   ) as ModelStatic<ProofRow>;
 

@@ -32,7 +32,10 @@ async function request(path: string, options: RequestInit = {}): Promise<Respons
   });
   if (response.ok) return response;
   const body = errorSchema.safeParse(await response.json().catch(() => null));
-  throw new RequestError(body.success ? body.data.error.message : `The server answered ${response.status}.`, response.status);
+  throw new RequestError(
+    body.success ? body.data.error.message : `The server answered ${response.status}.`,
+    response.status,
+  );
 }
 
 async function get<T>(path: string, schema: z.ZodType<T>): Promise<T> {
@@ -53,7 +56,8 @@ const nothing = z.undefined();
 export const client = {
   studies: () => get('/studies', z.array(studySchema)),
   study: (id: string) => get(`/studies/${id}`, openedStudySchema),
-  changeStudy: (id: string, changes: { title?: string; note?: string }) => send('PATCH', `/studies/${id}`, changes, studySchema),
+  changeStudy: (id: string, changes: { title?: string; note?: string }) =>
+    send('PATCH', `/studies/${id}`, changes, studySchema),
   deleteStudy: (id: string) => send('DELETE', `/studies/${id}`, {}, nothing),
 
   async upload(file: File, again: boolean) {

@@ -14,7 +14,9 @@ const PRINT_AFTER_MS = 350;
  * new reading or cut gives the deck its phrase. Returns what undoes it.
  */
 export function connectStores(): () => void {
-  const save = afterRest(SAVE_AFTER_MS, () => savePatch().catch((error: Error) => toast.error(`Not saved: ${error.message}`)));
+  const save = afterRest(SAVE_AFTER_MS, () =>
+    savePatch().catch((error: Error) => toast.error(`Not saved: ${error.message}`)),
+  );
   const print = afterRest(PRINT_AFTER_MS, () => printPatch());
   const disconnect = [
     usePatchStore.subscribe(({ patch }, { patch: before }) => {

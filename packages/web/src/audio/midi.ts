@@ -19,7 +19,10 @@ export function handleMidi([status, midi, velocity]: Uint8Array, handler: MidiHa
 }
 
 /** The stand-in for a keyboard on a desk: played from the screen or the computer's keys, it speaks MIDI like a real one. */
-export function createSimulatedKeyboard(): MidiSource & { press(midi: number, velocity: number): void; release(midi: number): void } {
+export function createSimulatedKeyboard(): MidiSource & {
+  press(midi: number, velocity: number): void;
+  release(midi: number): void;
+} {
   const receivers = new Set<(bytes: Uint8Array) => void>();
   const send = (...bytes: number[]) => receivers.forEach((receive) => receive(Uint8Array.from(bytes)));
   return {

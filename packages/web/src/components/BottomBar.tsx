@@ -21,7 +21,12 @@ export function BottomBar() {
   useShortcut('help', () => setHelpOpen(true));
   return (
     <footer className="hairline-t flex h-[34px] shrink-0 items-center gap-1 px-3 text-soft">
-      <button type="button" className="btn btn-ghost btn-xs font-normal" aria-pressed={keyboardOpen} onClick={() => setKeyboardOpen(!keyboardOpen)}>
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs font-normal"
+        aria-pressed={keyboardOpen}
+        onClick={() => setKeyboardOpen(!keyboardOpen)}
+      >
         <KeyboardIcon size={14} /> Keyboard <Key>K</Key>
       </button>
       <button type="button" className="btn btn-ghost btn-xs font-normal" disabled={!canUndo} onClick={undo}>
@@ -35,7 +40,8 @@ export function BottomBar() {
         className="btn btn-ghost btn-xs font-normal"
         onClick={() => setTheme(theme === 'paper' ? 'night' : 'paper')}
       >
-        {theme === 'paper' ? <Moon size={14} /> : <Sun size={14} />} {theme === 'paper' ? 'Night' : 'Paper'} <Key>T</Key>
+        {theme === 'paper' ? <Moon size={14} /> : <Sun size={14} />} {theme === 'paper' ? 'Night' : 'Paper'}{' '}
+        <Key>T</Key>
       </button>
       <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setHelpOpen(true)}>
         All keys <Key>?</Key>

@@ -77,11 +77,19 @@ export function Keyboard() {
       <div className="w-44 shrink-0 space-y-2">
         <p className="text-soft">{[simulated, ...inputs].map(({ name }) => name).join(', ')}</p>
         <div className="flex items-center gap-2">
-          <button type="button" className="btn btn-xs btn-outline" onClick={() => setOctave((value) => Math.max(0, value - 1))}>
+          <button
+            type="button"
+            className="btn btn-xs btn-outline"
+            onClick={() => setOctave((value) => Math.max(0, value - 1))}
+          >
             −
           </button>
           <span className="figures">octave {octave}</span>
-          <button type="button" className="btn btn-xs btn-outline" onClick={() => setOctave((value) => Math.min(6, value + 1))}>
+          <button
+            type="button"
+            className="btn btn-xs btn-outline"
+            onClick={() => setOctave((value) => Math.min(6, value + 1))}
+          >
             +
           </button>
         </div>

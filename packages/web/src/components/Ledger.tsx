@@ -71,7 +71,9 @@ function Gaps({ stale }: { stale: boolean }) {
           <p className="mt-1 font-bold">{advice.closes}</p>
         </div>
       )}
-      {advice && worst.gapJnd < 1 && <p className="mt-5">Every trait is under one JND. This is the moment to stop, or to listen blind.</p>}
+      {advice && worst.gapJnd < 1 && (
+        <p className="mt-5">Every trait is under one JND. This is the moment to stop, or to listen blind.</p>
+      )}
     </div>
   );
 }

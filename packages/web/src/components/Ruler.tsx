@@ -41,7 +41,10 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
     if (changed !== value) onChange(changed);
   };
   const nudge = (steps: number) => {
-    if (whole) onChange(clampToRange(parameter, Math.round(value) + Math.sign(steps) * Math.max(1, Math.round(Math.abs(steps)))));
+    if (whole)
+      onChange(
+        clampToRange(parameter, Math.round(value) + Math.sign(steps) * Math.max(1, Math.round(Math.abs(steps)))),
+      );
     else moveTo(position + steps * KEY_STEP);
   };
 
@@ -89,7 +92,14 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
         onDoubleClick={() => measured && onChange(clampToRange(parameter, measured.value))}
         onWheel={(event) => nudge((event.deltaY > 0 ? -1 : 1) * (event.shiftKey ? FINE : 1))}
         onKeyDown={(event) => {
-          const steps: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 };
+          const steps: Record<string, number> = {
+            ArrowRight: 1,
+            ArrowUp: 1,
+            ArrowLeft: -1,
+            ArrowDown: -1,
+            PageUp: 10,
+            PageDown: -10,
+          };
           if (event.key === 'Enter') setTyping(true);
           else if (event.key === 'Home') onChange(parameter.min);
           else if (event.key === 'End') onChange(parameter.max);
@@ -110,7 +120,10 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
                 opacity: 0.3,
               }}
             />
-            <div className="absolute top-[1px] h-[16px] w-[3px] -translate-x-1/2" style={{ left: percent(measured.value), background: 'var(--ink-reference)' }} />
+            <div
+              className="absolute top-[1px] h-[16px] w-[3px] -translate-x-1/2"
+              style={{ left: percent(measured.value), background: 'var(--ink-reference)' }}
+            />
           </>
         )}
         {sweepTo && (
@@ -125,7 +138,14 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
             title={sweepTo.label}
           />
         )}
-        <svg className="absolute top-[18px] -translate-x-1/2" style={{ left: `${100 * position}%` }} width="14" height="12" viewBox="0 0 14 12" aria-hidden>
+        <svg
+          className="absolute top-[18px] -translate-x-1/2"
+          style={{ left: `${100 * position}%` }}
+          width="14"
+          height="12"
+          viewBox="0 0 14 12"
+          aria-hidden
+        >
           <path d="M7 0 L14 12 H0 Z" fill="var(--ink-patch)" />
         </svg>
       </div>
@@ -141,11 +161,18 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
             }}
           />
         ) : (
-          <button type="button" className="figures cursor-text" title="Type a value with its unit" onClick={() => setTyping(true)}>
+          <button
+            type="button"
+            className="figures cursor-text"
+            title="Type a value with its unit"
+            onClick={() => setTyping(true)}
+          >
             {formatParameter(parameter, value)}
           </button>
         )}
-        <p className="figures text-2xs leading-tight text-reference-text">{measured && `read ${formatValue(measured.value, parameter.unit)}`}</p>
+        <p className="figures text-2xs leading-tight text-reference-text">
+          {measured && `read ${formatValue(measured.value, parameter.unit)}`}
+        </p>
       </div>
     </div>
   );
@@ -173,26 +200,43 @@ const linearMarks = () => Array.from({ length: TICKS + 1 }, (_, i) => ({ at: i /
 /** Ticks at 1, 2, 5 of every decade; the decades are major. */
 function logMarks(parameter: Parameter): { at: number; major: boolean }[] {
   const marks: { at: number; major: boolean }[] = [];
-  for (let decade = Math.floor(Math.log10(parameter.min || parameter.max / 10000)); 10 ** decade <= parameter.max; decade++) {
+  for (
+    let decade = Math.floor(Math.log10(parameter.min || parameter.max / 10000));
+    10 ** decade <= parameter.max;
+    decade++
+  ) {
     for (const factor of [1, 2, 5]) {
       const value = factor * 10 ** decade;
-      if (value >= parameter.min && value <= parameter.max) marks.push({ at: positionOnScale(parameter, value), major: factor === 1 });
+      if (value >= parameter.min && value <= parameter.max)
+        marks.push({ at: positionOnScale(parameter, value), major: factor === 1 });
     }
   }
   return marks;
 }
 
-function TypedValue({ parameter, value, onDone }: { parameter: Parameter; value: number; onDone: (value?: number) => void }) {
+function TypedValue({
+  parameter,
+  value,
+  onDone,
+}: {
+  parameter: Parameter;
+  value: number;
+  onDone: (value?: number) => void;
+}) {
   const take = (text: string) => {
     const typed = parseValue(text, parameter.unit);
     if (typed === undefined) {
-      toast.error(`“${text}” is no value of ${parameter.label}. Something like ${formatParameter(parameter, parameter.default)} is.`);
+      toast.error(
+        `“${text}” is no value of ${parameter.label}. Something like ${formatParameter(parameter, parameter.default)} is.`,
+      );
       onDone();
       return;
     }
     const taken = clampToRange(parameter, typed);
     if (taken !== typed) {
-      toast(`${parameter.label} goes from ${formatParameter(parameter, parameter.min)} to ${formatParameter(parameter, parameter.max)}.`);
+      toast(
+        `${parameter.label} goes from ${formatParameter(parameter, parameter.min)} to ${formatParameter(parameter, parameter.max)}.`,
+      );
     }
     onDone(taken);
   };

@@ -45,8 +45,18 @@ export function TransportStrip() {
         equal loudness <span className="figures">{match}</span>
       </button>
       <div role="group" aria-label="Side" className="flex border border-base-content">
-        <SideButton name="Reference" chosen={side === 'reference'} onClick={() => transport.setSide('reference')} filled />
-        <SideButton name="Patch" chosen={side === 'patch'} onClick={() => transport.setSide('patch')} disabled={!hasPatch} />
+        <SideButton
+          name="Reference"
+          chosen={side === 'reference'}
+          onClick={() => transport.setSide('reference')}
+          filled
+        />
+        <SideButton
+          name="Patch"
+          chosen={side === 'patch'}
+          onClick={() => transport.setSide('patch')}
+          disabled={!hasPatch}
+        />
       </div>
       <Key>F</Key>
       <button

@@ -10,12 +10,26 @@ import { type Inks, currentInks } from './inks';
 echarts.use([BarChart, LineChart, CustomChart, GridComponent, TooltipComponent, AriaComponent, CanvasRenderer]);
 
 /** An ECharts chart in the inks of the theme. `option` is a function, so that a change of theme draws it anew. */
-export function Chart({ option, label, className = 'h-48' }: { option: (inks: Inks) => EChartsOption; label: string; className?: string }) {
+export function Chart({
+  option,
+  label,
+  className = 'h-48',
+}: {
+  option: (inks: Inks) => EChartsOption;
+  label: string;
+  className?: string;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const theme = useSettings((settings) => settings.theme);
   useEffect(() => {
     const chart = echarts.init(box.current!);
-    const frame = requestAnimationFrame(() => chart.setOption({ animation: false, aria: { enabled: true, label: { description: label } }, ...option(currentInks()) }));
+    const frame = requestAnimationFrame(() =>
+      chart.setOption({
+        animation: false,
+        aria: { enabled: true, label: { description: label } },
+        ...option(currentInks()),
+      }),
+    );
     const observer = new ResizeObserver(() => chart.resize());
     observer.observe(box.current!);
     return () => {

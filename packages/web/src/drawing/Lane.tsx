@@ -20,7 +20,8 @@ export function Lane({ title, detail, durationSeconds, range, log = false, refer
   const [low, high] = range;
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => {
-      const scale = (value: number) => (log ? Math.log(value / low) / Math.log(high / low) : (value - low) / (high - low));
+      const scale = (value: number) =>
+        log ? Math.log(value / low) / Math.log(high / low) : (value - low) / (high - low);
       const x = (seconds: number) => (seconds / durationSeconds) * width;
       const y = (value: number) => height - 2 - Math.min(1, Math.max(0, scale(value))) * (height - 8);
       context.fillStyle = inks.reference;
@@ -47,7 +48,14 @@ export function Lane({ title, detail, durationSeconds, range, log = false, refer
         <h3 className="font-bold">{title}</h3>
         <p className="figures text-2xs text-soft">{detail}</p>
       </div>
-      <canvas ref={canvas} className="block h-full w-full" role="img" aria-label={`${title} over time: reference filled, patch as a line`} />
+      <div className="relative">
+        <canvas
+          ref={canvas}
+          className="absolute inset-0 block h-full w-full"
+          role="img"
+          aria-label={`${title} over time: reference filled, patch as a line`}
+        />
+      </div>
     </div>
   );
 }
@@ -80,7 +88,9 @@ function strokeRuns(
   context.lineWidth = width;
   for (const run of runs) {
     context.beginPath();
-    run.forEach(([seconds, value], i) => (i === 0 ? context.moveTo(x(seconds), y(value)) : context.lineTo(x(seconds), y(value))));
+    run.forEach(([seconds, value], i) =>
+      i === 0 ? context.moveTo(x(seconds), y(value)) : context.lineTo(x(seconds), y(value)),
+    );
     context.stroke();
   }
 }

@@ -63,11 +63,12 @@ export function curvesOption({ reference, patch, fitted, x, y }: OverprintCurves
   };
 }
 
-/** Levels of partials as bars in the same place: the reference filled, the patch outlined and hatched over it. */
+/** Levels of partials as bars in the same place: the reference below, the patch a little to the right over it, multiplied. */
 export function partialsOption(reference: number[], patch: number[] | undefined, inks: Inks): EChartsOption {
   const floor = -72;
   const height = (levels: number[]) => levels.map((level, i) => [i + 1, Math.max(0, level - floor)]);
   return {
+    blendMode: inks.overprint,
     grid: { left: 52, right: 12, top: 10, bottom: 24 },
     tooltip: {
       ...tooltip(inks, '', 'dB'),
@@ -80,15 +81,20 @@ export function partialsOption(reference: number[], patch: number[] | undefined,
     yAxis: {
       ...axis(inks, { unit: 'dB', min: 0, max: -floor }, true),
       interval: 24,
-      axisLabel: { color: inks.soft, fontFamily: FONT, fontSize: 11, formatter: (value: number) => formatValue(value + floor, 'dB') },
+      axisLabel: {
+        color: inks.soft,
+        fontFamily: FONT,
+        fontSize: 11,
+        formatter: (value: number) => formatValue(value + floor, 'dB'),
+      },
     },
     series: [
       {
         name: 'reference',
         type: 'bar',
         data: height(reference),
-        barWidth: '70%',
-        itemStyle: { color: inks.reference, opacity: 0.85 },
+        barWidth: '52%',
+        itemStyle: { color: inks.reference },
       },
       ...(patch
         ? [
@@ -96,9 +102,10 @@ export function partialsOption(reference: number[], patch: number[] | undefined,
               name: 'patch',
               type: 'bar' as const,
               data: height(patch),
-              barWidth: '50%',
-              barGap: '-85%',
-              itemStyle: { color: 'transparent', borderColor: inks.patch, borderWidth: 2 },
+              barWidth: '52%',
+              // A little beside the reference, so that each ink stands alone at one edge even where both agree.
+              barGap: '-72%',
+              itemStyle: { color: inks.patch, borderColor: inks.patch, borderWidth: 1 },
             },
           ]
         : []),
@@ -120,10 +127,16 @@ function axis(inks: Inks, { unit, log, min, max }: OverprintCurves['x'], vertica
       fontFamily: FONT,
       fontSize: 11,
       hideOverlap: true,
-      formatter: (value: number) => formatValue(value, unit),
+      showMinLabel: unit !== '',
+      showMaxLabel: unit !== '',
+      formatter: (value: number) => axisLabel(value, unit),
     },
   };
 }
+
+/** Labels of one axis share one unit: seconds stay seconds. */
+const axisLabel = (value: number, unit: Unit) =>
+  unit === 's' ? `${Number(value.toFixed(2))} s` : formatValue(value, unit);
 
 function tooltip(inks: Inks, xUnit: Unit, yUnit: Unit) {
   return {

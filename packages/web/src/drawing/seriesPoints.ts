@@ -3,7 +3,10 @@ import type { Series } from '@imprint/core/reading/schema';
 const MAX_POINTS = 600;
 
 /** A measured line as points for a chart, thinned to what a chart can show. */
-export function seriesPoints({ hopSeconds, values }: Series, convert: (value: number) => number = (v) => v): [number, number | null][] {
+export function seriesPoints(
+  { hopSeconds, values }: Series,
+  convert: (value: number) => number = (v) => v,
+): [number, number | null][] {
   const step = Math.max(1, Math.ceil(values.length / MAX_POINTS));
   const points: [number, number | null][] = [];
   for (let i = 0; i < values.length; i += step) {

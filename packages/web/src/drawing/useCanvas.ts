@@ -6,7 +6,9 @@ import { type Inks, currentInks } from './inks';
  * A canvas that fills its box at the screen's own resolution and is drawn anew when it is resized, when the theme changes, or when
  * `draw` is another function.
  */
-export function useCanvas(draw: (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => void) {
+export function useCanvas(
+  draw: (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => void,
+) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useSettings((settings) => settings.theme);
   useEffect(() => {

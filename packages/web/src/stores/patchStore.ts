@@ -66,7 +66,8 @@ export function editLayer(layerId: string, change: (layer: Layer) => Layer): voi
 
 /** Sets fields of a source, the filter, the amp contour or a modulator of a layer. */
 export function editModule(layerId: string, moduleId: string, fields: Record<string, unknown>): void {
-  const changed = <T extends { id: string }>(module: T): T => (module.id === moduleId ? { ...module, ...fields } : module);
+  const changed = <T extends { id: string }>(module: T): T =>
+    module.id === moduleId ? { ...module, ...fields } : module;
   editLayer(layerId, (layer) => ({
     ...layer,
     sources: layer.sources.map(changed),

@@ -159,7 +159,10 @@ export async function deleteCut(id: string): Promise<void> {
 }
 
 /** Runs one piece of work with its progress shown; says what went wrong, unless it was cancelled. */
-async function doWork<T>(title: string, run: (report: (fraction: number) => void) => Promise<T>): Promise<T | undefined> {
+async function doWork<T>(
+  title: string,
+  run: (report: (fraction: number) => void) => Promise<T>,
+): Promise<T | undefined> {
   setState({ work: { title, fraction: 0 }, workFailure: null });
   const worker = (tone ??= startToneWorker());
   try {
@@ -197,7 +200,9 @@ export async function makeFirstPatch(): Promise<void> {
   const { study } = getState();
   const cut = cutOf(getState());
   if (!cut || !study) return;
-  const first = await doWork('Making a first patch', (report) => toneApi().firstPatch(audioOf(cut), study.title, report));
+  const first = await doWork('Making a first patch', (report) =>
+    toneApi().firstPatch(audioOf(cut), study.title, report),
+  );
   if (!first) return;
   usePatchStore.getState().setPatch(first.patch);
   await storeReading(cut, first.reading);
@@ -213,7 +218,12 @@ export async function printPatch(): Promise<void> {
   const worker = (tone ??= startToneWorker());
   setState({ printing: true });
   try {
-    const proof = await worker.api.printProof(patch, phraseOf(reading), reading, progress(() => {}));
+    const proof = await worker.api.printProof(
+      patch,
+      phraseOf(reading),
+      reading,
+      progress(() => {}),
+    );
     if (getState().cutId === cut.id) {
       setState({ proof: { ...proof, patch, cutId: cut.id } });
       const own = proof.reading.traits.loudness.lufs;

@@ -40,7 +40,15 @@ const { getState, setState } = useTransport;
 export const transport = {
   attach(deck: Deck | null) {
     getState().deck?.close();
-    setState({ deck, playing: false, side: 'reference', cursorSeconds: 0, span: null, loudnessMatchDb: null, recording: false });
+    setState({
+      deck,
+      playing: false,
+      side: 'reference',
+      cursorSeconds: 0,
+      span: null,
+      loudnessMatchDb: null,
+      recording: false,
+    });
     applyGains();
   },
 

@@ -135,7 +135,7 @@ class Deck extends AudioWorkletProcessor {
   /** Fills the block from the reference and the phrase, which start over together where a loop wraps. */
   private playBlock(left: Float32Array, right: Float32Array): void {
     const length = this.reference[0]?.length ?? 0;
-    for (let done = 0; done < BLOCK && this.playing; ) {
+    for (let done = 0; done < BLOCK && this.playing;) {
       const end = this.loop ? this.loop.toFrame : length;
       const count = Math.min(BLOCK - done, Math.max(0, end - this.position));
       if (count > 0) {

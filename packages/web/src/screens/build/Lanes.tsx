@@ -51,7 +51,11 @@ export function Lanes({ layer, reading }: { layer: Layer; reading: Reading }) {
         <span />
         <div className="relative">
           {[0, 0.2, 0.4, 0.6, 0.8].map((share) => (
-            <span key={share} className="figures absolute border-l border-base-300 pl-1 text-2xs text-soft" style={{ left: `${100 * share}%` }}>
+            <span
+              key={share}
+              className="figures absolute border-l border-base-300 pl-1 text-2xs text-soft"
+              style={{ left: `${100 * share}%` }}
+            >
               {(share * durationSeconds).toFixed(2)} s
             </span>
           ))}
@@ -68,7 +72,10 @@ function levelPoints({ traits: { loudness } }: Reading): LanePoint[] {
 }
 
 /** What the layer's movement does to a note of the cut, worked out with the engine's own curves. */
-function patchCurves(layer: Layer, reading: Reading): { level: LanePoint[]; cutoff: LanePoint[]; position: LanePoint[] } {
+function patchCurves(
+  layer: Layer,
+  reading: Reading,
+): { level: LanePoint[]; cutoff: LanePoint[]; position: LanePoint[] } {
   const amp = compileEnvelope(layer.amp);
   const values = layer.modulators.map(valueFunction);
   const curves = { level: [] as LanePoint[], cutoff: [] as LanePoint[], position: [] as LanePoint[] };
@@ -80,7 +87,9 @@ function patchCurves(layer: Layer, reading: Reading): { level: LanePoint[]; cuto
     const seconds = at - note.onsetSeconds;
     const routed = (parameter: string, moduleId?: string) =>
       layer.routes
-        .filter((route) => route.on && route.to.parameter === parameter && (!moduleId || route.to.moduleId === moduleId))
+        .filter(
+          (route) => route.on && route.to.parameter === parameter && (!moduleId || route.to.moduleId === moduleId),
+        )
         .reduce((sum, { from, amount }) => {
           const index = layer.modulators.findIndex(({ id }) => id === from);
           return sum + amount * values[index](seconds, note.durationSeconds);

@@ -11,7 +11,12 @@ export function LayerStrip({ layer }: { layer: Layer }) {
       <Heading
         title="Sources"
         action={
-          <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Add a source" onClick={() => addShape(layer)}>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs btn-square"
+            aria-label="Add a source"
+            onClick={() => addShape(layer)}
+          >
             <Plus size={13} />
           </button>
         }
@@ -64,10 +69,13 @@ export function sourceTitle(source: Source): string {
 }
 
 function sourceDetail({ unisonVoices, unisonDetuneCents, levelDb }: Source): string {
-  return unisonVoices > 1 ? `${unisonVoices} voices, ${formatValue(unisonDetuneCents, 'ct').replace('+', '')}` : formatValue(levelDb, 'dB');
+  return unisonVoices > 1
+    ? `${unisonVoices} voices, ${formatValue(unisonDetuneCents, 'ct').replace('+', '')}`
+    : formatValue(levelDb, 'dB');
 }
 
-const filterDetail = ({ cutoffHz, slopeDbPerOctave }: Filter) => `${slopeDbPerOctave} dB, ${formatValue(cutoffHz, 'Hz')}`;
+const filterDetail = ({ cutoffHz, slopeDbPerOctave }: Filter) =>
+  `${slopeDbPerOctave} dB, ${formatValue(cutoffHz, 'Hz')}`;
 
 function addShape(layer: Layer): void {
   const taken = new Set(layer.sources.map(({ id }) => id));
@@ -101,7 +109,9 @@ interface ModuleProps {
 function Module({ id, title, detail, on = true, onSwitch }: ModuleProps) {
   const selected = useSelection(({ moduleId }) => moduleId === id);
   return (
-    <div className={`flex items-center border-l-[3px] ${selected ? 'border-base-content bg-base-200' : 'border-transparent'}`}>
+    <div
+      className={`flex items-center border-l-[3px] ${selected ? 'border-base-content bg-base-200' : 'border-transparent'}`}
+    >
       {onSwitch ? (
         <input
           type="checkbox"

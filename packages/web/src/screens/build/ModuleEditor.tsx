@@ -3,7 +3,14 @@ import type { ReactNode } from 'react';
 import { type Parameter, clampToRange } from '@imprint/core/parameters/parameter';
 import { formatValue } from '@imprint/core/parameters/format';
 import { type ModuleKind, parameterOf, parameterTable } from '@imprint/core/parameters/table';
-import { type Layer, type Modulator, type Route, type ShapeName, type Source, shapeNames } from '@imprint/core/patch/schema';
+import {
+  type Layer,
+  type Modulator,
+  type Route,
+  type ShapeName,
+  type Source,
+  shapeNames,
+} from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 import { type Measured, Ruler } from '../../components/Ruler';
 import { editLayer, editModule } from '../../stores/patchStore';
@@ -26,14 +33,23 @@ export function ModuleEditor({ layer, reading }: EditorProps) {
   if (moduleId === layer.amp.id) {
     return (
       <Editor title="Amp contour" note="level of every note of this layer">
-        <Rulers kind="envelope" values={layer.amp} measured={measuredAmp(reading)} onChange={(fields) => editModule(layer.id, 'amp', fields)} />
+        <Rulers
+          kind="envelope"
+          values={layer.amp}
+          measured={measuredAmp(reading)}
+          onChange={(fields) => editModule(layer.id, 'amp', fields)}
+        />
       </Editor>
     );
   }
   if (moduleId === layer.id) {
     return (
       <Editor title="Level" note="of the whole layer">
-        <Rulers kind="layer" values={layer} onChange={(fields) => editLayer(layer.id, (old) => ({ ...old, ...fields }))} />
+        <Rulers
+          kind="layer"
+          values={layer}
+          onChange={(fields) => editLayer(layer.id, (old) => ({ ...old, ...fields }))}
+        />
       </Editor>
     );
   }
@@ -98,7 +114,12 @@ function SourceEditor({ layer, source, reading }: EditorProps & { source: Source
               ))}
             </select>
           )}
-          <button type="button" className="btn btn-xs btn-ghost btn-square" aria-label="Delete this source" onClick={remove}>
+          <button
+            type="button"
+            className="btn btn-xs btn-ghost btn-square"
+            aria-label="Delete this source"
+            onClick={remove}
+          >
             <Trash2 size={13} />
           </button>
         </div>
@@ -121,7 +142,11 @@ function ModulatorEditor({ layer, modulator }: { layer: Layer; modulator: Modula
   return (
     <Editor
       title={modulator.name}
-      note={modulator.kind === 'envelope' ? 'an envelope, restarted by every note' : 'measured along the note of the cut; runs once per note'}
+      note={
+        modulator.kind === 'envelope'
+          ? 'an envelope, restarted by every note'
+          : 'measured along the note of the cut; runs once per note'
+      }
     >
       {routes.map((route) => (
         <RouteRuler key={route.id} layer={layer} route={route} bipolar={modulator.kind === 'contour'} />
@@ -152,9 +177,15 @@ function RouteRuler({ layer, route, bipolar }: { layer: Layer; route: Route; bip
   };
   return (
     <div>
-      <Ruler parameter={parameter} value={route.amount} onChange={(amount) => editModule(layer.id, route.id, { amount })} />
+      <Ruler
+        parameter={parameter}
+        value={route.amount}
+        onChange={(amount) => editModule(layer.id, route.id, { amount })}
+      />
       <p className="pb-2 text-2xs text-soft">
-        {bipolar ? `Bipolar: up to ${formatValue(Math.abs(route.amount), unit)} either way.` : 'Unipolar: added at the top of the envelope.'}
+        {bipolar
+          ? `Bipolar: up to ${formatValue(Math.abs(route.amount), unit)} either way.`
+          : 'Unipolar: added at the top of the envelope.'}
       </p>
     </div>
   );
@@ -165,7 +196,9 @@ type Sweeps = Record<string, { value: number; label: string }>;
 /** How far active routes carry each parameter of a module at their top. */
 function sweepsOf(layer: Layer, moduleId: string, kind: ModuleKind, values: object): Sweeps {
   const sweeps: Sweeps = {};
-  for (const { to, amount } of layer.routes.filter((route) => route.on && route.to.moduleId === moduleId && route.amount !== 0)) {
+  for (const { to, amount } of layer.routes.filter(
+    (route) => route.on && route.to.moduleId === moduleId && route.amount !== 0,
+  )) {
     const parameter = parameterOf(kind, to.parameter);
     if (!parameter?.routing) continue;
     const base = (values as Record<string, number>)[to.parameter];
@@ -189,7 +222,9 @@ interface RulersProps {
 
 /** A ruler for every parameter of a kind of module, in the order of the parameter table. */
 function Rulers({ kind, values, measured = {}, sweeps = {}, hidden = [], onChange }: RulersProps) {
-  const entries = Object.entries(parameterTable[kind] as Record<string, Parameter>).filter(([name]) => !hidden.includes(name));
+  const entries = Object.entries(parameterTable[kind] as Record<string, Parameter>).filter(
+    ([name]) => !hidden.includes(name),
+  );
   return entries.map(([name, parameter]) => (
     <Ruler
       key={name}
@@ -202,7 +237,17 @@ function Rulers({ kind, values, measured = {}, sweeps = {}, hidden = [], onChang
   ));
 }
 
-function Editor({ title, note, action, children }: { title: string; note: string; action?: ReactNode; children: ReactNode }) {
+function Editor({
+  title,
+  note,
+  action,
+  children,
+}: {
+  title: string;
+  note: string;
+  action?: ReactNode;
+  children: ReactNode;
+}) {
   return (
     <section aria-label={title} className="px-5 pb-4">
       <header className="flex items-baseline justify-between gap-3 py-2">

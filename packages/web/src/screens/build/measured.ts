@@ -18,7 +18,9 @@ function byDistance(value: number | null, confidence: number, distance: number):
 type MeasuredParameters = Record<string, Measured | undefined>;
 
 /** What the reading says about the amp contour's parameters. */
-export function measuredAmp({ traits: { loudness } }: Reading): MeasuredParameters & Partial<Record<keyof Envelope, Measured>> {
+export function measuredAmp({
+  traits: { loudness },
+}: Reading): MeasuredParameters & Partial<Record<keyof Envelope, Measured>> {
   const { attackSeconds, holdSeconds, decaySeconds, sustainDb, releaseSeconds, confidence } = loudness;
   return {
     attackSeconds: byRatio(attackSeconds, confidence, 0.25),
@@ -30,13 +32,17 @@ export function measuredAmp({ traits: { loudness } }: Reading): MeasuredParamete
 }
 
 /** What the reading says about the low-pass: the lower end of a sweep is the cutoff at rest. */
-export function measuredFilter({ traits: { brightness } }: Reading): MeasuredParameters & Partial<Record<keyof Filter, Measured>> {
+export function measuredFilter({
+  traits: { brightness },
+}: Reading): MeasuredParameters & Partial<Record<keyof Filter, Measured>> {
   const { cutoffHz, sweep, confidence } = brightness;
   return { cutoffHz: byRatio(sweep ? Math.min(sweep.fromHz, sweep.toHz) : cutoffHz, confidence) };
 }
 
 /** What the reading says about a source: its fine tuning, and the width of a pulse. */
-export function measuredSource({ traits: { pitch, partials } }: Reading): MeasuredParameters & Partial<Record<keyof Source, Measured>> {
+export function measuredSource({
+  traits: { pitch, partials },
+}: Reading): MeasuredParameters & Partial<Record<keyof Source, Measured>> {
   const width = partials.pulseWidth;
   return {
     cents: byDistance(pitch.cents, pitch.confidence, 1),

@@ -113,7 +113,10 @@ const SHOWN_PARTIALS = 48;
 function PartialsPrint({ reference, patch }: { reference: Reading; patch: Reading }) {
   const a = reference.traits.partials.levelsDb;
   const b = patch.traits.partials.levelsDb;
-  const option = useCallback((inks: Inks) => partialsOption(a.slice(0, SHOWN_PARTIALS), b.slice(0, SHOWN_PARTIALS), inks), [a, b]);
+  const option = useCallback(
+    (inks: Inks) => partialsOption(a.slice(0, SHOWN_PARTIALS), b.slice(0, SHOWN_PARTIALS), inks),
+    [a, b],
+  );
   return (
     <Print title="Partials" note="under the strongest; reference filled, patch outlined">
       <Chart className="h-full" option={option} label="Partials: reference filled, patch outlined" />
@@ -135,9 +138,15 @@ function ContourPrint({ title, reference, patch, pick, align, y }: ContourPrintP
   const { min, max, unit, log } = y;
   const option = useCallback(
     (inks: Inks) => {
-      const curve = (reading: Reading) => seriesPoints(pick(reading), (value) => Math.min(max, Math.max(min, value - align(reading))));
+      const curve = (reading: Reading) =>
+        seriesPoints(pick(reading), (value) => Math.min(max, Math.max(min, value - align(reading))));
       return curvesOption(
-        { reference: curve(reference), patch: curve(patch), x: { unit: 's', min: 0, max: reference.durationSeconds }, y: { unit, log, min, max } },
+        {
+          reference: curve(reference),
+          patch: curve(patch),
+          x: { unit: 's', min: 0, max: reference.durationSeconds },
+          y: { unit, log, min, max },
+        },
         inks,
       );
     },

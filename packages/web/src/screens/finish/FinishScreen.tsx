@@ -38,7 +38,9 @@ function Proofs() {
   return (
     <section aria-label="Proofs" className="hairline-r p-6">
       <h2 className="title text-2xl">Proofs</h2>
-      <p className="mt-1 text-soft">A print of the patch over the cut, kept with its gaps, so that an earlier one can be brought back.</p>
+      <p className="mt-1 text-soft">
+        A print of the patch over the cut, kept with its gaps, so that an earlier one can be brought back.
+      </p>
       <form
         className="mt-4 flex gap-2"
         onSubmit={(event) => {
@@ -71,7 +73,11 @@ function Proofs() {
               </div>
               <span className="figures">{comparison.overallJnd.toFixed(1)} JND</span>
               <span className="flex gap-1">
-                <a className="btn btn-xs btn-outline" href={`/api/proofs/${id}/audio`} download={`${fileNameOf(title)}.wav`}>
+                <a
+                  className="btn btn-xs btn-outline"
+                  href={`/api/proofs/${id}/audio`}
+                  download={`${fileNameOf(title)}.wav`}
+                >
                   WAV
                 </a>
                 <button
@@ -129,15 +135,30 @@ function Exports() {
       <h2 className="title text-2xl">Take it away</h2>
       <p className="mt-1 text-soft">Open formats only. Everything here can be read without Imprint.</p>
       <ul className="mt-4">
-        <ExportRow title="Proof as WAV" detail="The patch, playing the notes of the cut." onExport={() => print.mutate()} busy={print.isPending}>
-          <select className="select select-xs w-28" aria-label="Sample format" value={encoding} onChange={({ target }) => setEncoding(target.value as WavEncoding)}>
+        <ExportRow
+          title="Proof as WAV"
+          detail="The patch, playing the notes of the cut."
+          onExport={() => print.mutate()}
+          busy={print.isPending}
+        >
+          <select
+            className="select select-xs w-28"
+            aria-label="Sample format"
+            value={encoding}
+            onChange={({ target }) => setEncoding(target.value as WavEncoding)}
+          >
             {ENCODINGS.map(({ value, label }) => (
               <option key={value} value={value}>
                 {label}
               </option>
             ))}
           </select>
-          <select className="select select-xs w-24" aria-label="Sampling rate" value={rate} onChange={({ target }) => setRate(Number(target.value))}>
+          <select
+            className="select select-xs w-24"
+            aria-label="Sampling rate"
+            value={rate}
+            onChange={({ target }) => setRate(Number(target.value))}
+          >
             {RATES_HZ.map((hz) => (
               <option key={hz} value={hz}>
                 {hz / 1000} kHz
@@ -153,7 +174,13 @@ function Exports() {
           <button
             type="button"
             className="btn btn-xs btn-ghost"
-            onClick={() => download('imprint-patch.schema.json', JSON.stringify(patchJsonSchema(), null, 2), 'application/schema+json')}
+            onClick={() =>
+              download(
+                'imprint-patch.schema.json',
+                JSON.stringify(patchJsonSchema(), null, 2),
+                'application/schema+json',
+              )
+            }
           >
             Its JSON Schema
           </button>
@@ -198,7 +225,13 @@ function ExportRow({ title, detail, busy = false, children, onExport }: ExportRo
       </div>
       <div className="flex shrink-0 items-center gap-2">
         {children}
-        <button type="button" className="btn btn-sm btn-outline" aria-label={`Export: ${title}`} disabled={busy} onClick={onExport}>
+        <button
+          type="button"
+          className="btn btn-sm btn-outline"
+          aria-label={`Export: ${title}`}
+          disabled={busy}
+          onClick={onExport}
+        >
           <Download size={14} /> {busy ? 'Printing …' : 'Export'}
         </button>
       </div>

@@ -41,7 +41,12 @@ export function CutList() {
       <div className="mt-5 space-y-3">
         <WorkProgress />
         {cuts.length > 0 && (
-          <button type="button" className="btn btn-sm btn-neutral w-full" disabled={!cutId || busy} onClick={() => void build()}>
+          <button
+            type="button"
+            className="btn btn-sm btn-neutral w-full"
+            disabled={!cutId || busy}
+            onClick={() => void build()}
+          >
             {hasPatch ? 'Measure, and start over with a first patch' : 'Measure and make a first patch'}
           </button>
         )}
@@ -68,7 +73,9 @@ function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
           aria-label="Name of the cut"
           defaultValue={name}
           key={name}
-          onBlur={({ target }) => target.value.trim() !== name && void changeCut(id, { name: target.value }).catch(fail)}
+          onBlur={({ target }) =>
+            target.value.trim() !== name && void changeCut(id, { name: target.value }).catch(fail)
+          }
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
         />
         <button

@@ -39,7 +39,10 @@ export function CutOverlay() {
   };
   const snapped = (seconds: number, free: boolean) => {
     const reach = (SNAP_PIXELS / box.current!.clientWidth) * length;
-    const nearest = onsets.reduce((best, onset) => (Math.abs(onset - seconds) < Math.abs(best - seconds) ? onset : best), Infinity);
+    const nearest = onsets.reduce(
+      (best, onset) => (Math.abs(onset - seconds) < Math.abs(best - seconds) ? onset : best),
+      Infinity,
+    );
     return !free && Math.abs(nearest - seconds) <= reach ? nearest : seconds;
   };
   const place = ({ fromSeconds, toSeconds }: { fromSeconds: number; toSeconds: number }) => ({
@@ -53,7 +56,13 @@ export function CutOverlay() {
     box.current!.setPointerCapture(event.pointerId);
     const at = secondsAt(event.clientX);
     if (cut) void selectCut(cut.id);
-    setDrag({ grip, cutId: cut?.id ?? null, startSeconds: at, fromSeconds: cut?.fromSeconds ?? at, toSeconds: cut?.toSeconds ?? at });
+    setDrag({
+      grip,
+      cutId: cut?.id ?? null,
+      startSeconds: at,
+      fromSeconds: cut?.fromSeconds ?? at,
+      toSeconds: cut?.toSeconds ?? at,
+    });
   }
 
   function move(event: React.PointerEvent): void {
@@ -65,7 +74,10 @@ export function CutOverlay() {
       const [from, to] = [drag.startSeconds, at].sort((a, b) => a - b);
       setDrag({ ...drag, fromSeconds: snapped(from, free), toSeconds: snapped(to, free) });
     } else if (cut && drag.grip === 'whole') {
-      const from = Math.min(duration - (cut.toSeconds - cut.fromSeconds), Math.max(0, snapped(cut.fromSeconds + at - drag.startSeconds, free)));
+      const from = Math.min(
+        duration - (cut.toSeconds - cut.fromSeconds),
+        Math.max(0, snapped(cut.fromSeconds + at - drag.startSeconds, free)),
+      );
       setDrag({ ...drag, fromSeconds: from, toSeconds: from + cut.toSeconds - cut.fromSeconds });
     } else if (drag.grip === 'from') {
       setDrag({ ...drag, fromSeconds: Math.min(drag.toSeconds - MIN_SECONDS, snapped(at, free)) });
@@ -123,7 +135,10 @@ export function CutOverlay() {
         />
       ))}
       {drag?.grip === 'new' && (
-        <div className="pointer-events-none absolute inset-y-0 border-x border-base-content bg-base-content/10" style={place(drag)} />
+        <div
+          className="pointer-events-none absolute inset-y-0 border-x border-base-content bg-base-content/10"
+          style={place(drag)}
+        />
       )}
     </div>
   );

@@ -15,7 +15,9 @@ import { showStretch, useView, zoomView } from './viewStore';
 
 /** The whole reference: heard, looked at, and cut. */
 export function ListenScreen() {
-  const { durationSeconds, fileName, format, sampleRateHz, channels } = useStudyStore((state) => state.study!.reference);
+  const { durationSeconds, fileName, format, sampleRateHz, channels } = useStudyStore(
+    (state) => state.study!.reference,
+  );
   const cutCount = useStudyStore((state) => state.cuts.length);
   const [atCut, setAtCut] = useState(false);
   useEffect(() => showStretch(0, durationSeconds, durationSeconds), [durationSeconds]);
@@ -33,7 +35,9 @@ export function ListenScreen() {
   const step = (forward: boolean) => {
     const { onsets } = useStudyStore.getState();
     const { cursorSeconds } = useTransport.getState();
-    const next = forward ? onsets.find((at) => at > cursorSeconds + 0.001) : onsets.findLast((at) => at < cursorSeconds - 0.001);
+    const next = forward
+      ? onsets.find((at) => at > cursorSeconds + 0.001)
+      : onsets.findLast((at) => at < cursorSeconds - 0.001);
     if (next !== undefined) transport.seek(next);
   };
   useShortcut('zoomIn', () => zoom(1 / 1.5));
@@ -41,30 +45,45 @@ export function ListenScreen() {
   useShortcut('zoomCut', showCut, [atCut]);
   useShortcut('earlier', () => step(false));
   useShortcut('later', () => step(true));
-  useShortcut('addCut', () => {
-    const { cursorSeconds } = useTransport.getState();
-    const toSeconds = Math.min(durationSeconds, cursorSeconds + 2);
-    addCut({ name: `Cut ${cutCount + 1}`, role: 'long note', fromSeconds: cursorSeconds, toSeconds }).catch((error: Error) =>
-      toast.error(error.message),
-    );
-  }, [cutCount]);
+  useShortcut(
+    'addCut',
+    () => {
+      const { cursorSeconds } = useTransport.getState();
+      const toSeconds = Math.min(durationSeconds, cursorSeconds + 2);
+      addCut({ name: `Cut ${cutCount + 1}`, role: 'long note', fromSeconds: cursorSeconds, toSeconds }).catch(
+        (error: Error) => toast.error(error.message),
+      );
+    },
+    [cutCount],
+  );
 
   return (
     <div className="flex h-full">
       <div className="flex min-w-0 grow flex-col">
         <div className="flex items-center justify-between px-4 py-2">
           <p className="text-soft">
-            <span className="text-base-content">{fileName}</span>, {format}, <span className="figures">{sampleRateHz / 1000} kHz</span>,{' '}
-            {channels === 1 ? 'mono' : 'stereo'}, <span className="figures">{durationSeconds.toFixed(1)} s</span>
+            <span className="text-base-content">{fileName}</span>, {format},{' '}
+            <span className="figures">{sampleRateHz / 1000} kHz</span>, {channels === 1 ? 'mono' : 'stereo'},{' '}
+            <span className="figures">{durationSeconds.toFixed(1)} s</span>
           </p>
           <div className="flex items-center gap-1">
             <button type="button" className="btn btn-xs btn-ghost font-normal" onClick={showCut}>
               <Maximize2 size={13} /> {atCut ? 'Whole file' : 'The cut'} <Key>Q</Key>
             </button>
-            <button type="button" className="btn btn-xs btn-ghost btn-square" aria-label="Zoom out" onClick={() => zoom(1.5)}>
+            <button
+              type="button"
+              className="btn btn-xs btn-ghost btn-square"
+              aria-label="Zoom out"
+              onClick={() => zoom(1.5)}
+            >
               <ZoomOut size={14} />
             </button>
-            <button type="button" className="btn btn-xs btn-ghost btn-square" aria-label="Zoom in" onClick={() => zoom(1 / 1.5)}>
+            <button
+              type="button"
+              className="btn btn-xs btn-ghost btn-square"
+              aria-label="Zoom in"
+              onClick={() => zoom(1 / 1.5)}
+            >
               <ZoomIn size={14} />
             </button>
           </div>
@@ -82,8 +101,8 @@ export function ListenScreen() {
           <Playhead />
         </div>
         <p className="hairline-t px-4 py-2 text-soft">
-          Click to set the cursor, drag to cut, wheel to zoom. Edges snap to onsets; hold Alt to set them freely. <Key>←</Key> <Key>→</Key> go
-          from onset to onset.
+          Click to set the cursor, drag to cut, wheel to zoom. Edges snap to onsets; hold Alt to set them freely.{' '}
+          <Key>←</Key> <Key>→</Key> go from onset to onset.
         </p>
       </div>
       <CutList />
@@ -101,7 +120,11 @@ function OnsetMarks() {
   return (
     <div className="pointer-events-none absolute inset-x-0 top-0 h-2" aria-hidden>
       {shown.map((at) => (
-        <span key={at} className="absolute h-full w-px bg-soft" style={{ left: `${(100 * (at - fromSeconds)) / length}%` }} />
+        <span
+          key={at}
+          className="absolute h-full w-px bg-soft"
+          style={{ left: `${(100 * (at - fromSeconds)) / length}%` }}
+        />
       ))}
     </div>
   );

@@ -56,7 +56,9 @@ export function SpectrogramView() {
   return (
     <div className="relative h-full">
       <canvas ref={canvas} className="block h-full w-full" role="img" aria-label="Spectrogram of the reference" />
-      {!picture && <p className="absolute inset-0 flex items-center justify-center text-soft">Drawing the spectrogram …</p>}
+      {!picture && (
+        <p className="absolute inset-0 flex items-center justify-center text-soft">Drawing the spectrogram …</p>
+      )}
     </div>
   );
 }

@@ -13,7 +13,11 @@ export function TimeScale() {
   return (
     <div className="hairline-b relative h-5 text-2xs text-soft" aria-hidden>
       {ticks.map((at) => (
-        <span key={at} className="figures absolute border-l border-base-300 pl-1" style={{ left: `${(100 * (at - fromSeconds)) / length}%` }}>
+        <span
+          key={at}
+          className="figures absolute border-l border-base-300 pl-1"
+          style={{ left: `${(100 * (at - fromSeconds)) / length}%` }}
+        >
           {formatTime(at, step)}
         </span>
       ))}

@@ -25,8 +25,16 @@ export function Waveform() {
         const from = fromSeconds * audio.sampleRateHz + x * samplesPerPixel;
         const [least, most] =
           samplesPerPixel < 2 * peaks.samplesPerPeak
-            ? extremesOf(audio.channels, Math.floor(from), Math.max(Math.floor(from) + 1, Math.ceil(from + samplesPerPixel)))
-            : extremesOfPeaks(peaks.extremes, from / peaks.samplesPerPeak, (from + samplesPerPixel) / peaks.samplesPerPeak);
+            ? extremesOf(
+                audio.channels,
+                Math.floor(from),
+                Math.max(Math.floor(from) + 1, Math.ceil(from + samplesPerPixel)),
+              )
+            : extremesOfPeaks(
+                peaks.extremes,
+                from / peaks.samplesPerPeak,
+                (from + samplesPerPixel) / peaks.samplesPerPeak,
+              );
         const top = middle - most * middle;
         context.fillRect(x, top, 1, Math.max(1, (most - least) * middle));
       }

@@ -42,7 +42,14 @@ function PitchCard({ reading }: { reading: Reading }) {
     (inks: Inks) => {
       const points = seriesPoints(contour, (hz) => (f0Hz ? 1200 * Math.log2(hz / f0Hz) : hz));
       const inRange = points.map(([x, y]): [number, number | null] => [x, y !== null && Math.abs(y) <= 100 ? y : null]);
-      return curvesOption({ reference: inRange, x: { ...seconds, min: 0, max: reading.durationSeconds }, y: { unit: 'ct', min: -60, max: 60 } }, inks);
+      return curvesOption(
+        {
+          reference: inRange,
+          x: { ...seconds, min: 0, max: reading.durationSeconds },
+          y: { unit: 'ct', min: -60, max: 60 },
+        },
+        inks,
+      );
     },
     [contour, f0Hz, reading.durationSeconds],
   );
@@ -58,7 +65,14 @@ function PitchCard({ reading }: { reading: Reading }) {
       }
       values={[
         { label: 'Fundamental', value: f0Hz === null ? null : `${f0Hz.toFixed(2)} Hz` },
-        { label: 'Notes', value: reading.notes.map((note) => noteName(note.midi)).slice(0, 6).join(' ') || null },
+        {
+          label: 'Notes',
+          value:
+            reading.notes
+              .map((note) => noteName(note.midi))
+              .slice(0, 6)
+              .join(' ') || null,
+        },
       ]}
     >
       <Chart className="h-full min-h-[130px]" option={option} label="Pitch over time, cents from the fundamental" />
@@ -92,7 +106,9 @@ function LoudnessCard({ reading }: { reading: Reading }) {
       meaning={`An envelope with ${show(trait.attackSeconds, 's')} attack${
         (trait.holdSeconds ?? 0) > 0.01 ? `, ${show(trait.holdSeconds, 's')} hold` : ''
       }, ${show(trait.decaySeconds, 's')} decay to ${sustains ? show(trait.sustainDb, 'dB') : 'silence'}${
-        trait.releaseSeconds === null ? '; the end of the note is not in the cut' : `, ${show(trait.releaseSeconds, 's')} release`
+        trait.releaseSeconds === null
+          ? '; the end of the note is not in the cut'
+          : `, ${show(trait.releaseSeconds, 's')} release`
       }.`}
       values={[
         { label: 'Attack', value: show(trait.attackSeconds, 's') },
@@ -103,7 +119,11 @@ function LoudnessCard({ reading }: { reading: Reading }) {
         { label: 'Crest', value: show(trait.crestDb, 'dB') },
       ]}
     >
-      <Chart className="h-full min-h-[130px]" option={option} label="Level over time, with the fitted envelope dashed" />
+      <Chart
+        className="h-full min-h-[130px]"
+        option={option}
+        label="Level over time, with the fitted envelope dashed"
+      />
     </TraitCard>
   );
 }
@@ -112,7 +132,16 @@ const CURVE_POINTS = 240;
 
 /** The fitted envelope as a line in dB. */
 function fittedCurve({ traits: { loudness }, durationSeconds }: Reading): [number, number][] {
-  const { onsetSeconds, attackSeconds, holdSeconds, decaySeconds, sustainDb, releaseSeconds, noteOffSeconds, fullLevelDb } = loudness;
+  const {
+    onsetSeconds,
+    attackSeconds,
+    holdSeconds,
+    decaySeconds,
+    sustainDb,
+    releaseSeconds,
+    noteOffSeconds,
+    fullLevelDb,
+  } = loudness;
   if (onsetSeconds === null || attackSeconds === null || decaySeconds === null || sustainDb === null) return [];
   const program = compileEnvelope({
     attackSeconds,
@@ -130,7 +159,8 @@ function fittedCurve({ traits: { loudness }, durationSeconds }: Reading): [numbe
 }
 
 function BrightnessCard({ reading }: { reading: Reading }) {
-  const { centroidHz, cutoffHz, slopeDbPerOctave, sweep, contour, cutoffContour, confidence } = reading.traits.brightness;
+  const { centroidHz, cutoffHz, slopeDbPerOctave, sweep, contour, cutoffContour, confidence } =
+    reading.traits.brightness;
   const option = useCallback(
     (inks: Inks) =>
       curvesOption(
@@ -164,7 +194,11 @@ function BrightnessCard({ reading }: { reading: Reading }) {
         { label: 'To', value: sweep ? show(sweep.toHz, 'Hz') : null },
       ]}
     >
-      <Chart className="h-full min-h-[130px]" option={option} label="Spectral centroid over time, with the explaining cutoff dashed" />
+      <Chart
+        className="h-full min-h-[130px]"
+        option={option}
+        label="Spectral centroid over time, with the explaining cutoff dashed"
+      />
     </TraitCard>
   );
 }
@@ -172,8 +206,12 @@ function BrightnessCard({ reading }: { reading: Reading }) {
 const SHOWN_PARTIALS = 32;
 
 function PartialsCard({ reading }: { reading: Reading }) {
-  const { levelsDb, nearestShape, pulseWidth, oddMinusEvenDb, tiltDbPerOctave, standout, confidence } = reading.traits.partials;
-  const option = useCallback((inks: Inks) => partialsOption(levelsDb.slice(0, SHOWN_PARTIALS), undefined, inks), [levelsDb]);
+  const { levelsDb, nearestShape, pulseWidth, oddMinusEvenDb, tiltDbPerOctave, standout, confidence } =
+    reading.traits.partials;
+  const option = useCallback(
+    (inks: Inks) => partialsOption(levelsDb.slice(0, SHOWN_PARTIALS), undefined, inks),
+    [levelsDb],
+  );
   const shape = nearestShape === 'pulse' ? `pulse, ${Math.round(100 * (pulseWidth ?? 0.5))} % wide` : nearestShape;
   const hollow = oddMinusEvenDb !== null && oddMinusEvenDb > 9;
   return (

@@ -15,7 +15,12 @@ export function StudiesScreen() {
   const studies = useQuery({ queryKey: ['studies'], queryFn: client.studies });
   const { theme, setTheme } = useSettings();
   const { uploading, failure, upload } = useUpload();
-  const drop = useDropzone({ onDrop: ([file]) => file && void upload(file), multiple: false, noClick: true, noKeyboard: true });
+  const drop = useDropzone({
+    onDrop: ([file]) => file && void upload(file),
+    multiple: false,
+    noClick: true,
+    noKeyboard: true,
+  });
   const flipTheme = () => setTheme(theme === 'paper' ? 'night' : 'paper');
   useShortcut('theme', flipTheme, [theme]);
   return (
@@ -32,7 +37,12 @@ export function StudiesScreen() {
           </p>
         </div>
         <div className="flex items-center gap-2">
-          <button type="button" className="btn btn-sm btn-ghost" onClick={flipTheme} aria-label={theme === 'paper' ? 'Night' : 'Paper'}>
+          <button
+            type="button"
+            className="btn btn-sm btn-ghost"
+            onClick={flipTheme}
+            aria-label={theme === 'paper' ? 'Night' : 'Paper'}
+          >
             {theme === 'paper' ? <Moon size={15} /> : <Sun size={15} />}
           </button>
           <button type="button" className="btn btn-sm btn-neutral" onClick={drop.open} disabled={uploading !== null}>
@@ -66,7 +76,10 @@ export function StudiesScreen() {
         )}
         {studies.data?.length === 0 && (
           <Message title="No study yet">
-            <p>A study is one reference and the patch that is rebuilt from it. Drop a sound file anywhere on this page, or choose one.</p>
+            <p>
+              A study is one reference and the patch that is rebuilt from it. Drop a sound file anywhere on this page,
+              or choose one.
+            </p>
           </Message>
         )}
         {studies.data && studies.data.length > 0 && <StudyTable studies={studies.data} />}
@@ -92,7 +105,10 @@ function useUpload() {
   async function upload(file: File, again = false): Promise<void> {
     setFailure(null);
     if (file.size > MAX_UPLOAD_BYTES) {
-      setFailure({ file: file.name, message: `It is larger than the ${Math.floor(MAX_UPLOAD_BYTES / 1e6)} MB that can be taken.` });
+      setFailure({
+        file: file.name,
+        message: `It is larger than the ${Math.floor(MAX_UPLOAD_BYTES / 1e6)} MB that can be taken.`,
+      });
       return;
     }
     setUploading(file.name);
@@ -165,7 +181,11 @@ function StudyRow({ study }: { study: Study }) {
       </td>
       <td className="figures text-right">{study.cutCount}</td>
       <td className="figures text-right">
-        {study.overallJnd === null ? <span className="font-sans text-soft">none kept</span> : `${study.overallJnd.toFixed(1)} JND`}
+        {study.overallJnd === null ? (
+          <span className="font-sans text-soft">none kept</span>
+        ) : (
+          `${study.overallJnd.toFixed(1)} JND`
+        )}
       </td>
       <td className="text-right">
         {asking ? (
@@ -192,4 +212,5 @@ function StudyRow({ study }: { study: Study }) {
   );
 }
 
-const formatLength = (seconds: number) => `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
+const formatLength = (seconds: number) =>
+  `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;

@@ -1,0 +1,52 @@
+/** ES modules that Jest, which runs CommonJS, must have translated. */
+const esModules = [
+  '@wasm-audio-decoders',
+  'mpg123-decoder',
+  'ogg-opus-decoder',
+  'opus-decoder',
+  'codec-parser',
+  '@eshaz',
+  'simple-yenc',
+  'pitchy',
+  'fft.js',
+  'multistream',
+  'wavefile',
+];
+
+const transform = {
+  '^.+\\.(t|j|mj)sx?$': [
+    '@swc/jest',
+    {
+      jsc: {
+        target: 'es2022',
+        parser: { syntax: 'typescript', tsx: true },
+        transform: { react: { runtime: 'automatic' } },
+      },
+      module: { type: 'commonjs' },
+    },
+  ],
+};
+
+const shared = {
+  transform,
+  transformIgnorePatterns: [`node_modules/(?!(${esModules.join('|')})/)`],
+  testEnvironment: 'node',
+  // Tests run in a sandbox in which every look-up of a global is slow; these are looked up in inner loops.
+  sandboxInjectedGlobals: ['Math', 'Number', 'Float32Array', 'Float64Array', 'Uint8Array'],
+  rootDir: '.',
+};
+
+export default {
+  testTimeout: 120_000,
+  // The machine has two cores, and a browser test wants one of them for itself.
+  maxWorkers: 2,
+  projects: [
+    {
+      ...shared,
+      displayName: 'core',
+      roots: ['<rootDir>/packages/core', '<rootDir>/packages/cli', '<rootDir>/packages/web', '<rootDir>/demo'],
+    },
+    { ...shared, displayName: 'server', roots: ['<rootDir>/packages/server'] },
+    { ...shared, displayName: 'browser', roots: ['<rootDir>/e2e'] },
+  ],
+};

@@ -1,0 +1,84 @@
+import { harmonicTone, saw, sine, square } from '../../testing/signals';
+import { readTone } from './read';
+import { readingSchema } from './schema';
+
+const RATE = 44100;
+const read = (signal: Float32Array) => readTone({ channels: [signal], sampleRateHz: RATE });
+
+describe('Reading of a saw through a low-pass that falls', () => {
+  const f0Hz = 110;
+  // A saw whose partials are attenuated by a 24 dB Butterworth low-pass falling from 4 kHz to 500 Hz in half a second.
+  const cutoffAt = (t: number) => 500 * 8 ** Math.max(0, 1 - t / 0.5);
+  const length = RATE;
+  const signal = new Float32Array(length);
+  for (let n = 1; n * f0Hz < 18000; n++) {
+    for (let i = 0; i < length; i++) {
+      const gain = 1 / Math.sqrt(1 + ((n * f0Hz) / cutoffAt(i / RATE)) ** 8);
+      signal[i] += (0.3 * gain * Math.sin((2 * Math.PI * n * f0Hz * i) / RATE)) / n;
+    }
+  }
+  const reading = read(signal);
+  const { brightness } = reading.traits;
+
+  it('fits its own schema', () => {
+    expect(() => readingSchema.parse(JSON.parse(JSON.stringify(reading)))).not.toThrow();
+  });
+  it('finds the slope and both ends of the sweep within a third of an octave', () => {
+    expect(brightness.slopeDbPerOctave).toBe(24);
+    expect(Math.abs(Math.log2(brightness.sweep!.fromHz / 4000))).toBeLessThan(0.5);
+    expect(Math.abs(Math.log2(brightness.sweep!.toHz / 500))).toBeLessThan(1 / 3);
+  });
+  it('follows the cutoff in between', () => {
+    const { hopSeconds, values } = brightness.cutoffContour;
+    for (const t of [0.1, 0.25, 0.4, 0.7]) {
+      const measured = values[Math.round(t / hopSeconds)]!;
+      expect(Math.abs(Math.log2(measured / cutoffAt(t)))).toBeLessThan(1 / 3);
+    }
+  });
+});
+
+it.each([
+  ['saw', saw],
+  ['square', square],
+  ['sine', sine],
+] as const)('calls a %s by its name', (name, amplitude) => {
+  const { partials } = read(harmonicTone({ f0Hz: 196, amplitude })).traits;
+  expect(partials.nearestShape).toBe(name);
+});
+
+it('measures the levels of partials as they are (Fourier series)', () => {
+  const { levelsDb } = read(harmonicTone({ f0Hz: 196, amplitude: saw })).traits.partials;
+  for (const n of [1, 2, 5, 10, 20]) expect(levelsDb[n - 1]).toBeCloseTo(-20 * Math.log10(n), 1);
+});
+
+it('names the partial that whistles', () => {
+  const { standout } = read(harmonicTone({ f0Hz: 147, amplitude: (n) => (n === 7 ? 0.7 : 1 / n) })).traits.partials;
+  expect(standout).toEqual([7]);
+});
+
+it.each([
+  ['sine', sine, 3.01],
+  ['square', (n: number) => (n % 2 ? 1 / n : 0), 0],
+] as const)('crest factor of a %s (closed form)', (_name, amplitude, expected) => {
+  const { crestDb } = read(harmonicTone({ f0Hz: 55, amplitude })).traits.loudness;
+  // A band-limited square overshoots by 9 % at its edges (Gibbs).
+  expect(Math.abs(crestDb! - expected)).toBeLessThan(expected === 0 ? 1.6 : 0.05);
+});
+
+it('claims nothing about noise', () => {
+  const { traits, notes } = read(harmonicTone({ f0Hz: 100, amplitude: saw, noiseDb: 60 }));
+  expect(traits.pitch.confidence).toBeLessThan(0.5);
+  expect(notes.length).toBeLessThanOrEqual(1);
+});
+
+it('splits a line into its notes', () => {
+  const parts = [45, 48, 52].map((midi) => {
+    const envelope = (t: number) => Math.min(1, t / 0.005, (0.4 - t) / 0.02);
+    return harmonicTone({ f0Hz: 440 * 2 ** ((midi - 69) / 12), amplitude: saw, seconds: 0.4, envelope });
+  });
+  const line = new Float32Array(3 * parts[0].length);
+  parts.forEach((part, i) => line.set(part, i * part.length));
+  const { notes } = read(line);
+  expect(notes.map((note) => note.midi)).toEqual([45, 48, 52]);
+  notes.forEach((note, i) => expect(Math.abs(note.onsetSeconds - 0.4 * i)).toBeLessThan(0.05));
+});

@@ -1,0 +1,80 @@
+/** Sounds by formula, for tests: nothing here uses the engine. */
+
+export interface HarmonicTone {
+  f0Hz: number;
+  sampleRateHz?: number;
+  seconds?: number;
+  /** Amplitude of partial n, from 1. */
+  amplitude: (n: number) => number;
+  /** Phase of partial n in radians. */
+  phase?: (n: number) => number;
+  /** Factor on everything over time in seconds. */
+  envelope?: (seconds: number) => number;
+  /** White noise at this level under the tone's RMS. */
+  noiseDb?: number;
+}
+
+export const saw = (n: number) => 1 / n;
+export const square = (n: number) => (n % 2 ? 1 / n : 0);
+export const sine = (n: number) => (n === 1 ? 1 : 0);
+export const weakFundamental = (n: number) => (n === 1 ? 0.01 : 1 / n);
+
+/** A sum of partials up to 0.45 of the sampling rate, peak about 0.5. */
+export function harmonicTone({
+  f0Hz,
+  sampleRateHz = 44100,
+  seconds = 1,
+  amplitude,
+  phase = () => 0,
+  envelope = () => 1,
+  noiseDb,
+}: HarmonicTone): Float32Array {
+  const length = Math.round(seconds * sampleRateHz);
+  const sum = new Float64Array(length);
+  for (let n = 1; n * f0Hz < 0.45 * sampleRateHz; n++) {
+    const a = amplitude(n);
+    if (a === 0) continue;
+    const omega = (2 * Math.PI * n * f0Hz) / sampleRateHz;
+    // The sine by its recurrence, x[i+1] = 2·cos ω·x[i] − x[i−1]: many times faster than calling it.
+    const twice = 2 * Math.cos(omega);
+    let before = a * Math.sin(phase(n) - omega);
+    let now = a * Math.sin(phase(n));
+    for (let i = 0; i < length; i++) {
+      sum[i] += now;
+      [before, now] = [now, twice * now - before];
+    }
+  }
+  const rms = Math.sqrt(sum.reduce((a, x) => a + x * x, 0) / length);
+  const noise = noiseDb === undefined ? 0 : rms * 10 ** (noiseDb / 20) * Math.sqrt(3);
+  const random = createRandom(7);
+  const peak = sum.reduce((a, x) => Math.max(a, Math.abs(x)), 0);
+  return Float32Array.from(sum, (x, i) => (0.5 / peak) * (x * envelope(i / sampleRateHz) + noise * (2 * random() - 1)));
+}
+
+/** A repeatable series of numbers 0..1 (mulberry32). */
+export function createRandom(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (state + 0x6d2b79f5) >>> 0;
+    let t = Math.imul(state ^ (state >>> 15), state | 1);
+    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+  };
+}
+
+/** Amplitude of a sinusoid at an exact frequency by projection under a Hann window; for lines that are well apart. */
+export function amplitudeAt(signal: ArrayLike<number>, sampleRateHz: number, hz: number): number {
+  let re = 0;
+  let im = 0;
+  let weight = 0;
+  for (let i = 0; i < signal.length; i++) {
+    const w = 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / signal.length);
+    const angle = (2 * Math.PI * hz * i) / sampleRateHz;
+    re += w * signal[i] * Math.cos(angle);
+    im += w * signal[i] * Math.sin(angle);
+    weight += w;
+  }
+  return (2 * Math.hypot(re, im)) / weight;
+}
+
+export const decibels = (ratio: number) => 20 * Math.log10(ratio);
