@@ -73,8 +73,8 @@ export function writeWav({ channels, sampleRateHz }: Audio, encoding: WavEncodin
   const frameBytes = width * channels.length;
   const dataBytes = frames * frameBytes;
   const float = encoding === 'float32';
-  // A float file states its number of frames in a "fact" chunk.
-  const headerBytes = float ? 56 : 44;
+  // A float file has an (empty) extension of its format, and states its number of frames in a "fact" chunk.
+  const headerBytes = float ? 58 : 44;
   const bytes = new Uint8Array(headerBytes + dataBytes + (dataBytes % 2));
   const view = viewOf(bytes);
   let at = 0;
@@ -92,7 +92,7 @@ export function writeWav({ channels, sampleRateHz }: Audio, encoding: WavEncodin
   letters('RIFF');
   u32(bytes.length - 8);
   letters('WAVEfmt ');
-  u32(16);
+  u32(float ? 18 : 16);
   u16(float ? FLOAT : PCM);
   u16(channels.length);
   u32(sampleRateHz);
@@ -100,6 +100,7 @@ export function writeWav({ channels, sampleRateHz }: Audio, encoding: WavEncodin
   u16(frameBytes);
   u16(8 * width);
   if (float) {
+    u16(0);
     letters('fact');
     u32(4);
     u32(frames);

@@ -1,4 +1,4 @@
-import { decibelsFromGain } from '../dsp/decibels';
+import { decibelsFromGain, gainFromDecibels } from '../dsp/decibels';
 import { integratedLoudness } from '../dsp/loudness';
 import { midiFromHz } from '../dsp/pitch';
 import { compileEnvelope, envelopeValue } from '../patch/envelopeCurve';
@@ -245,8 +245,16 @@ function matchLoudness(patch: Patch, notes: PhraseNote[], audio: Audio, lufs: nu
   if (lufs === null) return;
   const [layer] = patch.layers;
   const proof = renderPatch({ patch, notes, sampleRateHz: audio.sampleRateHz, seconds: durationOf(audio) });
-  const own = integratedLoudness(proof, audio.sampleRateHz);
-  if (!Number.isFinite(own)) return;
-  const level = clampToRange(parameterTable.layer.levelDb, layer.levelDb + lufs - own);
-  layer.levelDb = Math.round(level * 100) / 100;
+  let liftDb = 0;
+  // Loudness is gated at an absolute level, so a lift of x dB does not make it x dB louder at once.
+  for (let pass = 0; pass < 3; pass++) {
+    const gain = gainFromDecibels(liftDb);
+    const own = integratedLoudness(
+      proof.map((channel) => channel.map((x) => gain * x)),
+      audio.sampleRateHz,
+    );
+    if (!Number.isFinite(own)) return;
+    liftDb += lufs - own;
+  }
+  layer.levelDb = Math.round(clampToRange(parameterTable.layer.levelDb, layer.levelDb + liftDb) * 100) / 100;
 }

@@ -57,7 +57,6 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
         ref={track}
         role="slider"
         tabIndex={0}
-        data-own-keys
         aria-label={parameter.label}
         aria-valuemin={parameter.min}
         aria-valuemax={parameter.max}

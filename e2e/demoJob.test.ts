@@ -1,0 +1,199 @@
+import { Midi } from '@tonejs/midi';
+import Ajv2020 from 'ajv/dist/2020';
+import type { Page } from 'playwright-core';
+import { WaveFile } from 'wavefile';
+import { centsBetween } from '@imprint/core/dsp/pitch';
+import { integratedLoudness } from '@imprint/core/dsp/loudness';
+import { readWav } from '@imprint/core/formats/wav';
+import { readTone } from '@imprint/core/reading/read';
+import { type Bench, downloaded, dragCut, largestStep, openStudy, overallJnd, pause, recorded, startBench } from './support';
+
+let bench: Bench;
+let page: Page;
+
+beforeAll(async () => {
+  bench = await startBench();
+  page = await bench.open();
+});
+afterAll(() => bench.close());
+
+// One person's way through the program: each step stands on those before it.
+describe('Rebuilding the bass of a demo cue', () => {
+  it('opens the study and marks a note', async () => {
+    await openStudy(page, 'Lantern stairs');
+    await page.getByText('Drawing the spectrogram').waitFor({ state: 'detached' });
+    // The second phrase: a long note at 5.0 s of 22.5 s, alone.
+    await dragCut(page, 4.95 / 22.5, 7.2 / 22.5);
+    await page.getByTestId('cut-Cut 2').waitFor();
+    expect(await page.getByLabel('Name of the cut').count()).toBe(2);
+  });
+
+  it('measures it and makes a first patch in under five seconds', async () => {
+    const started = Date.now();
+    await page.keyboard.press('Enter');
+    await page.waitForURL('**/read');
+    await page.getByText('nearest to a saw').waitFor();
+    expect(Date.now() - started).toBeLessThan(5000);
+    // B flat under the score's B flat 1: the sine an octave down is the fundamental.
+    expect(await page.getByRole('region', { name: 'Pitch' }).innerText()).toContain('A♯0');
+    expect(await overallJnd(page)).toBeLessThan(3);
+  });
+
+  it('plays the patch as loud and as high as the reference, without clicks at a flip', async () => {
+    await page.keyboard.press('Space');
+    await pause(300);
+    const reference = await recorded(page, () => pause(2500));
+    await page.keyboard.press('f');
+    await pause(200);
+    const patch = await recorded(page, () => pause(2500));
+    const flips = await recorded(page, async () => {
+      for (let i = 0; i < 8; i++) {
+        await page.keyboard.press('f');
+        await pause(150);
+      }
+    });
+    await page.keyboard.press('Space');
+
+    for (const { channels } of [reference, patch, flips]) {
+      for (const channel of channels) expect(channel.every((x) => Number.isFinite(x) && Math.abs(x) <= 1)).toBe(true);
+    }
+    const [a, b] = [reference, patch].map(({ channels, sampleRateHz }) => integratedLoudness(channels, sampleRateHz));
+    expect(a).toBeGreaterThan(-40);
+    expect(Math.abs(a - b)).toBeLessThan(1);
+    const [heard, played] = [reference, patch].map((audio) => readTone(audio).traits.pitch.f0Hz!);
+    expect(Math.abs(centsBetween(heard, played))).toBeLessThan(10);
+    // A flip may not step further than the two sounds themselves do, and the little that a ramp of 128 samples adds.
+    const own = Math.max(largestStep(reference.channels[0]), largestStep(patch.channels[0]));
+    expect(largestStep(flips.channels[0])).toBeLessThan(own + 0.02);
+  });
+
+  it('shows a change of a ruler in the ledger, and undoes it', async () => {
+    await page.keyboard.press('3');
+    const before = await overallJnd(page);
+    await page.getByRole('button', { name: 'Wavetable' }).click();
+    const fine = page.getByRole('slider', { name: 'Fine' });
+    const value = Number(await fine.getAttribute('aria-valuenow'));
+    await fine.focus();
+    for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
+    const moved = Number(await fine.getAttribute('aria-valuenow'));
+    expect(moved).toBeGreaterThan(value + 50);
+    await page.getByText('The patch is sharp').waitFor();
+    expect(await overallJnd(page)).toBeGreaterThan(before);
+    await page.locator('body').click({ position: { x: 60, y: 400 } });
+    for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
+    expect(Number(await fine.getAttribute('aria-valuenow'))).toBe(value);
+    await page.getByText('The patch is sharp').waitFor({ state: 'detached' });
+  });
+
+  it('takes a typed value with its unit, and drags as one step of undo', async () => {
+    await page.getByRole('button', { name: 'Low-pass', exact: false }).first().click();
+    const cutoff = page.getByRole('slider', { name: 'Cutoff at rest' });
+    const before = await cutoff.getAttribute('aria-valuetext');
+    await cutoff.focus();
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Cutoff at rest, typed').fill('1.2k');
+    await page.keyboard.press('Enter');
+    expect(await cutoff.getAttribute('aria-valuetext')).toBe('1.2 kHz');
+    const box = (await cutoff.boundingBox())!;
+    await page.mouse.move(box.x + 0.5 * box.width, box.y + 20);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 0.8 * box.width, box.y + 20, { steps: 10 });
+    await page.mouse.up();
+    expect(await cutoff.getAttribute('aria-valuetext')).not.toBe('1.2 kHz');
+    await page.getByRole('button', { name: 'Undo' }).click();
+    expect(await cutoff.getAttribute('aria-valuetext')).toBe('1.2 kHz');
+    await page.getByRole('button', { name: 'Undo' }).click();
+    expect(await cutoff.getAttribute('aria-valuetext')).toBe(before);
+  });
+
+  it('plays from the computer’s keys through the simulated MIDI keyboard, in tune', async () => {
+    await page.keyboard.press('k');
+    await page.getByRole('region', { name: 'Keyboard' }).waitFor();
+    const played = await recorded(page, async () => {
+      await page.keyboard.down('b');
+      await pause(900);
+      await page.keyboard.up('b');
+      await pause(700);
+    });
+    // B of the lower row is G, in octave 2: MIDI note 43, 98 Hz.
+    expect(Math.abs(centsBetween(98, readTone(played).traits.pitch.f0Hz!))).toBeLessThan(15);
+    await page.keyboard.press('k');
+  });
+
+  it('plays live the very samples that it prints', async () => {
+    // Without equal loudness the patch comes out as it is.
+    await page.getByRole('button', { name: 'equal loudness' }).click();
+    await page.keyboard.press('5');
+    await page.getByLabel('Sample format').selectOption('float32');
+    const print = readWav((await downloaded(page, () => page.getByRole('button', { name: 'Export: Proof as WAV' }).click())).bytes);
+    const live = await recorded(page, async () => {
+      await page.keyboard.press('Space');
+      await pause(2000);
+      await page.keyboard.press('Space');
+    });
+    const [heard] = live.channels;
+    const [expected] = print.channels;
+    const start = heard.findIndex((x) => x !== 0) - expected.findIndex((x) => x !== 0);
+    const length = Math.round(1.5 * print.sampleRateHz);
+    expect(Array.from(heard.subarray(start, start + length))).toEqual(Array.from(expected.subarray(0, length)));
+    await page.getByRole('button', { name: 'equal loudness' }).click();
+  });
+
+  it('keeps a proof, and exports files that other programs read', async () => {
+    await page.getByLabel('Name of the proof').fill('Evening one');
+    await page.getByRole('button', { name: 'Keep a proof' }).click();
+    await page.getByText('Evening one').waitFor();
+    for (const [encoding, depth] of [
+      ['int16', '16'],
+      ['int24', '24'],
+    ]) {
+      await page.getByLabel('Sample format').selectOption(encoding);
+      await page.getByLabel('Sampling rate').selectOption(encoding === 'int16' ? '48000' : '96000');
+      const { bytes, name } = await downloaded(page, () => page.getByRole('button', { name: 'Export: Proof as WAV' }).click());
+      const wav = new WaveFile(bytes);
+      expect(name).toBe('lantern-stairs-proof.wav');
+      expect(wav.bitDepth).toBe(depth);
+      expect((wav.fmt as { sampleRate: number }).sampleRate).toBe(encoding === 'int16' ? 48000 : 96000);
+    }
+    const text = async (name: string) =>
+      new TextDecoder().decode((await downloaded(page, () => page.getByRole('button', { name, exact: true }).click())).bytes);
+    const patch = JSON.parse(await text('Export: Patch as JSON')) as unknown;
+    const schema = JSON.parse(await text('Its JSON Schema')) as object;
+    expect(new Ajv2020({ strict: false, formats: { base64: true } }).validate(schema, patch)).toBe(true);
+    const midi = await downloaded(page, () => page.getByRole('button', { name: 'Export: Notes as MIDI' }).click());
+    expect(new Midi(midi.bytes).tracks[0].notes.map((note) => note.midi)).toEqual([22]);
+    const table = await downloaded(page, () => page.getByRole('button', { name: 'Export: Wavetable as WAV' }).click());
+    const frames = new WaveFile(table.bytes).getSamples(false, Float32Array) as unknown as Float32Array;
+    expect(frames.length % 2048).toBe(0);
+    expect(await text('Export: Recipe as text')).toContain('Amp contour');
+  });
+
+  it('brings an earlier proof back', async () => {
+    await page.keyboard.press('3');
+    await page.getByRole('button', { name: 'Contour', exact: false }).first().click();
+    const attack = page.getByRole('slider', { name: 'Attack' });
+    const before = await attack.getAttribute('aria-valuenow');
+    await attack.focus();
+    await page.keyboard.press('PageUp');
+    await page.keyboard.press('5');
+    await page.getByRole('button', { name: 'Bring back' }).click();
+    await page.getByText('is that of “Evening one” again').waitFor();
+    await page.keyboard.press('3');
+    expect(await attack.getAttribute('aria-valuenow')).toBe(before);
+  });
+
+  it('has all of it after the server was stopped and started, and the page loaded again', async () => {
+    await page.getByText(/Revision \d+, saved/).waitFor();
+    const revision = await page.getByText(/Revision \d+, saved/).innerText();
+    const jnd = await overallJnd(page);
+    const { pathname } = new URL(page.url());
+    await page.context().close();
+    await bench.restart();
+    page = await bench.open(pathname);
+    await page.getByLabel('Cut', { exact: true }).selectOption({ label: 'Cut 2' });
+    expect(await page.getByText(/Revision \d+, saved/).innerText()).toBe(revision);
+    expect(await overallJnd(page)).toBeCloseTo(jnd, 1);
+    await page.keyboard.press('5');
+    await page.getByText('Evening one').waitFor();
+  });
+});

@@ -1,0 +1,96 @@
+import type { Page } from 'playwright-core';
+import { writeWav } from '@imprint/core/formats/wav';
+import { type Bench, dragCut, overallJnd, startBench } from './support';
+
+let bench: Bench;
+beforeAll(async () => {
+  bench = await startBench({ demo: false });
+});
+afterAll(() => bench.close());
+
+const RATE = 48000;
+
+/** A square-like pluck of 196 Hz at half a second, in three seconds of near silence. */
+function pluck(): Uint8Array {
+  const signal = new Float32Array(3 * RATE);
+  for (let i = 0; i < signal.length; i++) {
+    const t = i / RATE - 0.5;
+    if (t < 0) continue;
+    for (let n = 1; n < 60; n += 2) signal[i] += (0.3 * Math.exp(-t * (3 + 0.4 * n)) * Math.sin(2 * Math.PI * 196 * n * t)) / n;
+  }
+  return writeWav({ channels: [signal], sampleRateHz: RATE }, 'int24');
+}
+
+const choose = (page: Page, name: string, bytes: Uint8Array) =>
+  page.getByLabel('Reference file').setInputFiles({ name, mimeType: 'audio/wav', buffer: Buffer.from(bytes) });
+
+it('rebuilds a tone from a file of one’s own', async () => {
+  const page = await bench.open();
+  await page.getByText('No study yet').waitFor();
+  await choose(page, 'Tin cup.wav', pluck());
+  await page.waitForURL('**/listen');
+  await page.getByText('Drag over a note in the waveform').waitFor();
+  await dragCut(page, 0.45 / 3, 2.6 / 3);
+  await page.getByRole('button', { name: 'Measure and make a first patch' }).click();
+  await page.waitForURL('**/read');
+  expect(await page.getByRole('region', { name: 'Pitch' }).innerText()).toContain('G3');
+  expect(await page.getByRole('region', { name: 'Partials' }).innerText()).toContain('hollow');
+  expect(await overallJnd(page)).toBeLessThan(3);
+  await page.goto(`${bench.server.url}/`);
+  await page.getByRole('link', { name: 'Tin cup' }).waitFor();
+
+  // The same file again opens the study that is there.
+  await choose(page, 'copy of it.wav', pluck());
+  await page.getByText('This file is here already').waitFor();
+  await page.waitForURL('**/listen');
+  await page.getByTestId('cut-Cut 1').waitFor();
+  await page.context().close();
+});
+
+it('takes a file that is dropped on the page', async () => {
+  const page = await bench.open();
+  await page.getByText('anywhere. It stays on this machine').waitFor();
+  const base64 = Buffer.from(pluck().slice(0, -600)).toString('base64');
+  // A dropped file is made in the page, where the drop happens. Its last samples and its length differ: another file.
+  await page.evaluate(async (data) => {
+    const bytes = Uint8Array.from(atob(data), (letter) => letter.charCodeAt(0));
+    const view = new DataView(bytes.buffer);
+    view.setUint32(4, bytes.length - 8, true);
+    view.setUint32(40, bytes.length - 44, true);
+    const transfer = new DataTransfer();
+    transfer.items.add(new File([bytes], 'dropped.wav', { type: 'audio/wav' }));
+    const target = document.querySelector('header')!;
+    for (const type of ['dragenter', 'dragover', 'drop']) {
+      target.dispatchEvent(new DragEvent(type, { dataTransfer: transfer, bubbles: true, cancelable: true }));
+    }
+  }, base64);
+  await page.waitForURL('**/listen');
+  await page.getByRole('heading', { name: 'dropped' }).waitFor();
+  await page.context().close();
+});
+
+describe('Bad files are refused with a clear message, and nothing is lost', () => {
+  const sine = (seconds: number, rate = 8000) =>
+    Float32Array.from({ length: Math.round(seconds * rate) }, (_, i) => 0.3 * Math.sin(i / 5));
+  it.each([
+    ['no sound', 'letter.wav', new TextEncoder().encode('Dear keeper, the lamp is out.'), 'not a sound file'],
+    ['empty', 'empty.wav', new Uint8Array(0), 'is empty'],
+    ['truncated', 'half.wav', pluck().subarray(0, 50000), 'is truncated'],
+    ['silent', 'silent.wav', writeWav({ channels: [new Float32Array(8000)], sampleRateHz: 8000 }, 'int16'), 'is silent'],
+    ['too long', 'long.wav', writeWav({ channels: [sine(15 * 60 + 5)], sampleRateHz: 8000 }, 'int16'), '15.1 minutes long'],
+  ])('%s', async (_kind, name, bytes, message) => {
+    const page = await bench.open();
+    const list = page.getByRole('row');
+    await page.getByRole('link', { name: 'Tin cup' }).waitFor();
+    const before = await list.count();
+    await choose(page, name, bytes);
+    const alert = page.getByRole('alert');
+    await alert.waitFor();
+    expect(await alert.innerText()).toContain(name);
+    expect(await alert.innerText()).toContain(message);
+    await page.reload();
+    await page.getByRole('link', { name: 'Tin cup' }).waitFor();
+    expect(await list.count()).toBe(before);
+    await page.context().close();
+  });
+});

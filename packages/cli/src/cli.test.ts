@@ -1,0 +1,78 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { writeMidiFile } from '@imprint/core/formats/midi';
+import { readWav, writeWav } from '@imprint/core/formats/wav';
+import { emptyPatch } from '@imprint/core/patch/defaults';
+import { readingSchema } from '@imprint/core/reading/schema';
+import { comparisonSchema } from '@imprint/core/matching/gaps';
+
+jest.setTimeout(120_000);
+
+const root = join(__dirname, '../../..');
+const folder = mkdtempSync(join(tmpdir(), 'imprint-cli-'));
+const file = (name: string) => join(folder, name);
+const cue = join(root, 'demo/audio/clockwork-tide.flac');
+afterAll(() => rmSync(folder, { recursive: true }));
+
+function imprint(...words: string[]) {
+  const { status, stdout, stderr } = spawnSync('npm', ['run', '-s', 'imprint', '--', ...words], { cwd: root, encoding: 'utf8' });
+  return { status, stdout, stderr: stderr.split('\n').filter((line) => line && !line.startsWith('npm warn')) };
+}
+
+describe('imprint', () => {
+  it('reads a span into the JSON of the contract', () => {
+    const { status, stdout } = imprint('read', cue, '--to', '2.2', '--json');
+    expect(status).toBe(0);
+    const reading = readingSchema.parse(JSON.parse(stdout));
+    expect(reading.notes[0].midi).toBe(64);
+    expect(reading.traits.pitch.f0Hz).toBeCloseTo(329.6, 0);
+    expect(reading.durationSeconds).toBeCloseTo(2.2, 3);
+    for (const block of ['pitch', 'loudness', 'brightness', 'partials', 'noise', 'unison', 'width', 'space', 'dirt'] as const) {
+      expect(reading.traits[block].confidence).toBeGreaterThanOrEqual(0);
+    }
+  });
+
+  it('rebuilds a tone: patch, proof, recipe and report, which compare and render take up', () => {
+    const { status, stdout } = imprint('match', cue, '--to', '2.2', '--out', file('out'), '--json');
+    expect(status).toBe(0);
+    const report = JSON.parse(stdout) as { overallJnd: number; seconds: number; renders: number; stages: unknown[] };
+    expect(report).toEqual(JSON.parse(readFileSync(file('out/report.json'), 'utf8')));
+    expect(report.overallJnd).toBeLessThan(3);
+    expect(report.stages).toHaveLength(1);
+    for (const name of ['patch.json', 'proof.wav', 'recipe.md']) expect(existsSync(file(`out/${name}`))).toBe(true);
+
+    writeFileSync(file('phrase.mid'), writeMidiFile([{ onsetSeconds: 0, durationSeconds: 0.3, midi: 64, velocity: 100 }]));
+    const rendered = imprint('render', file('out/patch.json'), '--notes', file('phrase.mid'), '--out', file('r.wav'), '--rate', '48000');
+    expect(rendered.status).toBe(0);
+    expect(readWav(new Uint8Array(readFileSync(file('r.wav')))).sampleRateHz).toBe(48000);
+
+    const compared = imprint('compare', file('out/proof.wav'), file('out/proof.wav'), '--json');
+    expect(comparisonSchema.parse(JSON.parse(compared.stdout)).overallJnd).toBe(0);
+  });
+
+  it('speaks to people without --json', () => {
+    expect(imprint('read', cue, '--to', '2.2').stdout).toContain('E4');
+  });
+
+  it.each([
+    ['no such file', ['read', 'nowhere.wav'], 'nowhere.wav: there is no such file.'],
+    ['no sound', ['read', join(root, 'package.json')], 'not a sound file'],
+    ['a span outside', ['read', cue, '--from', '100'], 'it runs from 0 to'],
+    ['a word for a number', ['read', cue, '--from', 'soon'], 'a number is expected'],
+    ['a command that is none', ['sing'], "unknown command 'sing'"],
+    ['nothing to play', ['render', file('p.json'), '--out', file('x.wav')], 'Say what to play'],
+    ['a note out of range', ['render', file('p.json'), '--note', '200', '--out', file('x.wav')], 'MIDI notes run from 0 to 127'],
+    ['no patch', ['render', join(root, 'package.json'), '--note', '60', '--out', file('x.wav')], 'not an Imprint patch'],
+    ['silence', ['read', file('silent.wav')], 'silent'],
+  ])('answers %s with one line and exit 2', (_name, words, message) => {
+    writeFileSync(file('p.json'), JSON.stringify(emptyPatch()));
+    writeFileSync(file('silent.wav'), writeWav({ channels: [new Float32Array(44100)], sampleRateHz: 44100 }, 'int16'));
+    const { status, stderr, stdout } = imprint(...words);
+    expect(status).toBe(2);
+    expect(stdout).toBe('');
+    expect(stderr).toHaveLength(1);
+    expect(stderr[0]).toContain(message);
+  });
+});

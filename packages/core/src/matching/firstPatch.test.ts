@@ -1,0 +1,62 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { decodeAudio } from '../formats/decode';
+import { parsePatch } from '../patch/parse';
+import { sliceAudio } from '../reading/audio';
+import { firstPatch } from './firstPatch';
+import { compareReadings } from './gaps';
+import { printProof } from './proof';
+
+const folder = join(__dirname, '../../../../demo/audio');
+const cues = ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide'];
+
+interface Settings {
+  exposed: { fromSeconds: number; toSeconds: number };
+  melody: { midi: number; seconds: number }[];
+}
+
+async function rebuilt(id: string) {
+  const settings = JSON.parse(readFileSync(join(folder, `${id}.settings.json`), 'utf8')) as Settings;
+  const audio = await decodeAudio(new Uint8Array(readFileSync(join(folder, `${id}.flac`))));
+  const cut = sliceAudio(audio, settings.exposed.fromSeconds, settings.exposed.toSeconds);
+  const first = firstPatch(cut, id);
+  return { id, settings, ...first, proof: printProof(first.patch, first.notes, first.reading) };
+}
+
+describe('First patches of the four cues, played by Chromium’s Web Audio nodes', () => {
+  let all: Awaited<ReturnType<typeof rebuilt>>[];
+  beforeAll(async () => {
+    all = [];
+    for (const id of cues) all.push(await rebuilt(id));
+  });
+
+  it.each(cues)('%s is within 2.5 JND overall, and the nearest of the four to its own cue by far', (id) => {
+    const own = all.find((cue) => cue.id === id)!;
+    expect(own.proof.comparison.overallJnd).toBeLessThan(2.5);
+    for (const other of all.filter((cue) => cue !== own)) {
+      const foreign = compareReadings(own.reading, other.proof.reading).overallJnd;
+      expect(foreign).toBeGreaterThan(2 * own.proof.comparison.overallJnd);
+    }
+  });
+
+  it.each(cues)('%s holds the true note of the score', (id) => {
+    const { notes, settings } = all.find((cue) => cue.id === id)!;
+    const [first] = settings.melody;
+    expect(notes).toHaveLength(1);
+    // The bass has a sine an octave under its saws: that octave is its fundamental.
+    expect(notes[0].midi).toBe(id === 'lantern-stairs' ? first.midi - 12 : first.midi);
+    expect(Math.abs(notes[0].onsetSeconds + settings.exposed.fromSeconds - first.seconds)).toBeLessThan(0.02);
+  });
+
+  it.each(cues)('%s is a valid patch that prints as loud as the cut', (id) => {
+    const { patch, reading, proof } = all.find((cue) => cue.id === id)!;
+    expect(() => parsePatch(JSON.parse(JSON.stringify(patch)))).not.toThrow();
+    expect(Math.abs(proof.reading.traits.loudness.lufs! - reading.traits.loudness.lufs!)).toBeLessThan(0.2);
+  });
+});
+
+it('says so when there is no pitch to build on', () => {
+  const silence = new Float32Array(44100);
+  silence[100] = 1;
+  expect(() => firstPatch({ channels: [silence], sampleRateHz: 44100 }, 'x')).toThrow('No pitch');
+});

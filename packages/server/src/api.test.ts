@@ -1,0 +1,269 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import { request } from 'node:http';
+import { join } from 'node:path';
+import { firstPatch } from '@imprint/core/matching/firstPatch';
+import { printProof } from '@imprint/core/matching/proof';
+import { writeWav } from '@imprint/core/formats/wav';
+import { emptyPatch } from '@imprint/core/patch/defaults';
+import { errorSchema, keptProofSchema, keptReadingSchema, openedStudySchema, studySchema, uploadedSchema } from '@imprint/contract/api';
+import { type TestServer, createDatabase, startServer } from '../testing/testServer';
+
+jest.setTimeout(120_000);
+
+const RATE = 44100;
+const tone = (f0Hz: number, seconds = 1) =>
+  Float32Array.from({ length: seconds * RATE }, (_, i) => {
+    const t = i / RATE;
+    const level = t < 0.1 ? 0 : Math.min(1, (t - 0.1) / 0.01) * Math.exp(-(t - 0.1) * 4);
+    return level * 0.3 * (Math.sin(2 * Math.PI * f0Hz * t) + Math.sin(4 * Math.PI * f0Hz * t) / 2);
+  });
+const wavOf = (f0Hz: number) => writeWav({ channels: [tone(f0Hz)], sampleRateHz: RATE }, 'int16');
+const nowhere = '00000000-0000-4000-8000-000000000000';
+
+let database: Awaited<ReturnType<typeof createDatabase>>;
+let server: TestServer;
+
+beforeAll(async () => {
+  database = await createDatabase();
+  server = await startServer(database.url);
+});
+afterAll(async () => {
+  await server.stop();
+  await database.drop();
+});
+
+async function call(method: string, path: string, body?: unknown) {
+  const response = await fetch(`${server.url}/api${path}`, {
+    method,
+    headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  });
+  const text = await response.text();
+  return { status: response.status, body: text ? (JSON.parse(text) as unknown) : null };
+}
+
+async function upload(bytes: Uint8Array, name: string, query = '') {
+  const form = new FormData();
+  form.append('file', new Blob([bytes as Uint8Array<ArrayBuffer>]), name);
+  const response = await fetch(`${server.url}/api/studies${query}`, { method: 'POST', body: form });
+  return { status: response.status, body: (await response.json()) as unknown };
+}
+
+const messageOf = (body: unknown) => errorSchema.parse(body).error;
+
+describe('Studies and references', () => {
+  it('takes a file, gives its bytes back unchanged, and recognises it the second time', async () => {
+    const bytes = wavOf(110);
+    const first = await upload(bytes, 'Ünderwater bell.wav');
+    expect(first.status).toBe(201);
+    const { study, alreadyKnown } = uploadedSchema.parse(first.body);
+    expect(alreadyKnown).toBe(false);
+    expect(study.title).toBe('Ünderwater bell');
+    expect(study.reference).toMatchObject({
+      format: 'WAV',
+      sampleRateHz: RATE,
+      channels: 1,
+      durationSeconds: 1,
+      byteLength: bytes.length,
+      sha256: createHash('sha256').update(bytes).digest('hex'),
+    });
+    const audio = await fetch(`${server.url}/api/references/${study.reference.id}/audio`);
+    expect(new Uint8Array(await audio.arrayBuffer())).toEqual(bytes);
+
+    const second = uploadedSchema.parse((await upload(bytes, 'other name.wav')).body);
+    expect(second).toMatchObject({ alreadyKnown: true, study: { id: study.id } });
+    const again = uploadedSchema.parse((await upload(bytes, 'other name.wav', '?again')).body);
+    expect(again.study.id).not.toBe(study.id);
+    expect(again.study.reference.id).toBe(study.reference.id);
+  });
+
+  it('keeps files of several chunks whole', async () => {
+    const noise = Float32Array.from({ length: 20 * RATE }, (_, i) => Math.sin(i * i) * 0.3);
+    const bytes = writeWav({ channels: [noise], sampleRateHz: RATE }, 'float32');
+    const { study } = uploadedSchema.parse((await upload(bytes, 'long.wav')).body);
+    const audio = await fetch(`${server.url}/api/references/${study.reference.id}/audio`);
+    expect(Buffer.from(await audio.arrayBuffer()).equals(Buffer.from(bytes))).toBe(true);
+  });
+
+  it.each([
+    ['no sound', new TextEncoder().encode('hello'), 'not a sound file'],
+    ['an empty file', new Uint8Array(0), 'empty'],
+    ['a truncated file', wavOf(50).subarray(0, 9000), 'truncated'],
+    ['a silent file', writeWav({ channels: [new Float32Array(RATE)], sampleRateHz: RATE }, 'int16'), 'silent'],
+  ])('refuses %s, says why, and stores nothing', async (_name, bytes, message) => {
+    const before = (await call('GET', '/studies')).body as unknown[];
+    const { status, body } = await upload(bytes, 'bad.wav');
+    expect(status).toBe(422);
+    expect(messageOf(body).code).toBe('badFile');
+    expect(messageOf(body).message).toContain(message);
+    expect((await call('GET', '/studies')).body).toHaveLength(before.length);
+  });
+
+  it('renames and deletes; what is gone is a 404 that says so', async () => {
+    const { study } = uploadedSchema.parse((await upload(wavOf(130), 'a.wav')).body);
+    const renamed = await call('PATCH', `/studies/${study.id}`, { title: '  Brass key ' });
+    expect(studySchema.parse(renamed.body).title).toBe('Brass key');
+    expect((await call('PATCH', `/studies/${study.id}`, { title: '' })).status).toBe(400);
+    expect((await call('DELETE', `/studies/${study.id}`)).status).toBe(204);
+    const gone = await call('GET', `/studies/${study.id}`);
+    expect(gone.status).toBe(404);
+    expect(messageOf(gone.body).message).toContain('no study');
+    // Its reference went with it: the same file is new again.
+    expect(uploadedSchema.parse((await upload(wavOf(130), 'a.wav')).body).alreadyKnown).toBe(false);
+  });
+});
+
+describe('Cuts, readings, patches and proofs', () => {
+  let studyId: string;
+  beforeAll(async () => {
+    studyId = uploadedSchema.parse((await upload(wavOf(220), 'job.wav')).body).study.id;
+  });
+  const cut = { name: 'One note', role: 'long note', fromSeconds: 0.05, toSeconds: 0.9 };
+  const addCut = async () => ((await call('POST', `/studies/${studyId}/cuts`, cut)).body as { id: string }).id;
+
+  it('checks a cut', async () => {
+    expect((await call('POST', `/studies/${studyId}/cuts`, { ...cut, toSeconds: 0.06 })).status).toBe(400);
+    const outside = await call('POST', `/studies/${studyId}/cuts`, { ...cut, toSeconds: 5 });
+    expect(messageOf(outside.body).message).toContain('ends at 1.00 s');
+    expect((await call('POST', `/studies/${nowhere}/cuts`, cut)).status).toBe(404);
+  });
+
+  it('keeps a reading until the cut moves', async () => {
+    const id = await addCut();
+    const { reading } = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'x');
+    const kept = { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading };
+    expect((await call('PUT', `/cuts/${id}/reading`, kept)).status).toBe(204);
+    expect(keptReadingSchema.parse((await call('GET', `/cuts/${id}/reading`)).body)).toEqual(kept);
+    await call('PATCH', `/cuts/${id}`, { toSeconds: 0.8 });
+    expect((await call('GET', `/cuts/${id}/reading`)).body).toBeNull();
+    const wrong = await call('PUT', `/cuts/${id}/reading`, { ...kept, reading: { version: 1 } });
+    expect(messageOf(wrong.body).code).toBe('badRequest');
+  });
+
+  it('numbers revisions, also when two are saved at once, and gives each back', async () => {
+    const save = (name: string | null, cents: number) => {
+      const patch = emptyPatch('Bell');
+      patch.layers[0].sources[0].cents = cents;
+      return call('PUT', `/studies/${studyId}/patch`, { patch, name });
+    };
+    const saved = await Promise.all([1, 2, 3, 4].map((cents) => save(cents === 2 ? 'Kept' : null, cents)));
+    expect(saved.map(({ status }) => status)).toEqual([201, 201, 201, 201]);
+    const revisions = (await call('GET', `/studies/${studyId}/revisions`)).body as { id: string; number: number }[];
+    expect(revisions.map(({ number }) => number)).toEqual([4, 3, 2, 1]);
+    const oldest = (await call('GET', `/revisions/${revisions[3].id}`)).body as { patch: { name: string } };
+    expect(oldest.patch.name).toBe('Bell');
+    const opened = openedStudySchema.parse((await call('GET', `/studies/${studyId}`)).body);
+    expect(opened.patch!.revision.number).toBe(4);
+  });
+
+  it('refuses a patch that cannot play', async () => {
+    const patch = emptyPatch();
+    patch.layers[0].routes[0].from = 'nobody';
+    const { status, body } = await call('PUT', `/studies/${studyId}/patch`, { patch });
+    expect(status).toBe(422);
+    expect(messageOf(body).message).toContain('comes from "nobody"');
+  });
+
+  it('keeps a proof with its sound, its gaps and its patch', async () => {
+    const cutId = await addCut();
+    const { patch, notes, reading } = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'Bell');
+    const { audio, comparison } = printProof(patch, notes, reading);
+    const wav = writeWav(audio, 'float32');
+    const keep = async (fields: object) => {
+      const form = new FormData();
+      form.append('proof', JSON.stringify({ name: 'First', cutId, patch, notes, comparison, ...fields }));
+      form.append('file', new Blob([wav as Uint8Array<ArrayBuffer>]), 'proof.wav');
+      const response = await fetch(`${server.url}/api/studies/${studyId}/proofs`, { method: 'POST', body: form });
+      return { status: response.status, body: (await response.json()) as { id: string } };
+    };
+    expect((await keep({ cutId: nowhere })).status).toBe(404);
+    const { status, body } = await keep({});
+    expect(status).toBe(201);
+    const kept = keptProofSchema.parse((await call('GET', `/proofs/${body.id}`)).body);
+    expect(kept.comparison).toEqual(comparison);
+    expect(kept.patch).toEqual(JSON.parse(JSON.stringify(patch)));
+    const sound = await fetch(`${server.url}/api/proofs/${body.id}/audio`);
+    expect(new Uint8Array(await sound.arrayBuffer())).toEqual(wav);
+    expect((await call('DELETE', `/proofs/${body.id}`)).status).toBe(204);
+    expect((await call('GET', `/proofs/${body.id}`)).status).toBe(404);
+  });
+
+  it('keeps everything when it is stopped and started again', async () => {
+    const before = (await call('GET', `/studies/${studyId}`)).body;
+    await server.stop();
+    server = await startServer(database.url);
+    expect((await call('GET', `/studies/${studyId}`)).body).toEqual(before);
+  });
+
+  it('keeps everything when it is killed', async () => {
+    const before = (await call('GET', `/studies/${studyId}`)).body;
+    server.process.kill('SIGKILL');
+    server = await startServer(database.url);
+    expect((await call('GET', `/studies/${studyId}`)).body).toEqual(before);
+  });
+});
+
+describe('Only this machine, only this page', () => {
+  const ask = (headers: Record<string, string>) =>
+    new Promise<number>((resolve, reject) => {
+      const { port } = new URL(server.url);
+      request({ host: '127.0.0.1', port, path: '/api/studies', headers }, (response) => {
+        response.resume();
+        resolve(response.statusCode!);
+      })
+        .on('error', reject)
+        .end();
+    });
+  it('answers to its own names', async () => {
+    const { host } = new URL(server.url);
+    expect(await ask({ host })).toBe(200);
+    expect(await ask({ host, origin: server.url })).toBe(200);
+  });
+  it('refuses another Host or Origin', async () => {
+    const { host } = new URL(server.url);
+    expect(await ask({ host: 'rebound.example' })).toBe(403);
+    expect(await ask({ host, origin: 'http://elsewhere.example' })).toBe(403);
+    expect(await ask({ host, origin: 'http://localhost:1' })).toBe(403);
+    expect(await ask({ host, origin: 'null' })).toBe(403);
+  });
+  it('sets a strict content security policy', async () => {
+    const { headers } = await fetch(`${server.url}/api/health`);
+    expect(headers.get('content-security-policy')).toContain("default-src 'none'");
+    expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
+  });
+  it('has one error shape, also for what is no JSON and what is nowhere', async () => {
+    const response = await fetch(`${server.url}/api/studies/${nowhere}`, {
+      method: 'PATCH',
+      headers: { 'Content-Type': 'application/json' },
+      body: '{',
+    });
+    expect(messageOf(await response.json()).code).toBe('badRequest');
+    expect(messageOf((await call('GET', '/nothing')).body).code).toBe('notFound');
+  });
+});
+
+it('loads the demo once, and leaves it deleted when it was deleted', async () => {
+  const own = await createDatabase();
+  const environment = { DEMO_FOLDER: join(__dirname, '../../../demo/audio') };
+  let demo = await startServer(own.url, environment);
+  const list = async () => studySchema.array().parse(await (await fetch(`${demo.url}/api/studies`)).json());
+  const studies = await list();
+  expect(studies.map(({ role }) => role).sort()).toEqual(['bass', 'lead', 'pad', 'pluck']);
+  expect(studies.every((study) => study.demo && study.cutCount === 1)).toBe(true);
+  await fetch(`${demo.url}/api/studies/${studies[0].id}`, { method: 'DELETE' });
+  await demo.stop();
+  demo = await startServer(own.url, environment);
+  expect(await list()).toHaveLength(3);
+  await demo.stop();
+  await own.drop();
+});
+
+it('has demo files of fifteen to thirty seconds with their settings', () => {
+  const folder = join(__dirname, '../../../demo/audio');
+  for (const id of ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide']) {
+    const { seconds } = JSON.parse(readFileSync(join(folder, `${id}.settings.json`), 'utf8')) as { seconds: number };
+    expect(seconds).toBeGreaterThanOrEqual(15);
+    expect(seconds).toBeLessThanOrEqual(30);
+  }
+});
