@@ -6,7 +6,17 @@ import { centsBetween } from '@imprint/core/dsp/pitch';
 import { integratedLoudness } from '@imprint/core/dsp/loudness';
 import { readWav } from '@imprint/core/formats/wav';
 import { readTone } from '@imprint/core/reading/read';
-import { type Bench, downloaded, dragCut, largestStep, openStudy, overallJnd, pause, recorded, startBench } from './support';
+import {
+  type Bench,
+  downloaded,
+  dragCut,
+  largestStep,
+  openStudy,
+  overallJnd,
+  pause,
+  recorded,
+  startBench,
+} from './support';
 
 let bench: Bench;
 let page: Page;
@@ -125,7 +135,9 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.getByRole('button', { name: 'equal loudness' }).click();
     await page.keyboard.press('5');
     await page.getByLabel('Sample format').selectOption('float32');
-    const print = readWav((await downloaded(page, () => page.getByRole('button', { name: 'Export: Proof as WAV' }).click())).bytes);
+    const print = readWav(
+      (await downloaded(page, () => page.getByRole('button', { name: 'Export: Proof as WAV' }).click())).bytes,
+    );
     const live = await recorded(page, async () => {
       await page.keyboard.press('Space');
       await pause(2000);
@@ -149,14 +161,18 @@ describe('Rebuilding the bass of a demo cue', () => {
     ]) {
       await page.getByLabel('Sample format').selectOption(encoding);
       await page.getByLabel('Sampling rate').selectOption(encoding === 'int16' ? '48000' : '96000');
-      const { bytes, name } = await downloaded(page, () => page.getByRole('button', { name: 'Export: Proof as WAV' }).click());
+      const { bytes, name } = await downloaded(page, () =>
+        page.getByRole('button', { name: 'Export: Proof as WAV' }).click(),
+      );
       const wav = new WaveFile(bytes);
       expect(name).toBe('lantern-stairs-proof.wav');
       expect(wav.bitDepth).toBe(depth);
       expect((wav.fmt as { sampleRate: number }).sampleRate).toBe(encoding === 'int16' ? 48000 : 96000);
     }
     const text = async (name: string) =>
-      new TextDecoder().decode((await downloaded(page, () => page.getByRole('button', { name, exact: true }).click())).bytes);
+      new TextDecoder().decode(
+        (await downloaded(page, () => page.getByRole('button', { name, exact: true }).click())).bytes,
+      );
     const patch = JSON.parse(await text('Export: Patch as JSON')) as unknown;
     const schema = JSON.parse(await text('Its JSON Schema')) as object;
     expect(new Ajv2020({ strict: false, formats: { base64: true } }).validate(schema, patch)).toBe(true);

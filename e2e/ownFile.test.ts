@@ -16,7 +16,8 @@ function pluck(): Uint8Array {
   for (let i = 0; i < signal.length; i++) {
     const t = i / RATE - 0.5;
     if (t < 0) continue;
-    for (let n = 1; n < 60; n += 2) signal[i] += (0.3 * Math.exp(-t * (3 + 0.4 * n)) * Math.sin(2 * Math.PI * 196 * n * t)) / n;
+    for (let n = 1; n < 60; n += 2)
+      signal[i] += (0.3 * Math.exp(-t * (3 + 0.4 * n)) * Math.sin(2 * Math.PI * 196 * n * t)) / n;
   }
   return writeWav({ channels: [signal], sampleRateHz: RATE }, 'int24');
 }
@@ -76,8 +77,18 @@ describe('Bad files are refused with a clear message, and nothing is lost', () =
     ['no sound', 'letter.wav', new TextEncoder().encode('Dear keeper, the lamp is out.'), 'not a sound file'],
     ['empty', 'empty.wav', new Uint8Array(0), 'is empty'],
     ['truncated', 'half.wav', pluck().subarray(0, 50000), 'is truncated'],
-    ['silent', 'silent.wav', writeWav({ channels: [new Float32Array(8000)], sampleRateHz: 8000 }, 'int16'), 'is silent'],
-    ['too long', 'long.wav', writeWav({ channels: [sine(15 * 60 + 5)], sampleRateHz: 8000 }, 'int16'), '15.1 minutes long'],
+    [
+      'silent',
+      'silent.wav',
+      writeWav({ channels: [new Float32Array(8000)], sampleRateHz: 8000 }, 'int16'),
+      'is silent',
+    ],
+    [
+      'too long',
+      'long.wav',
+      writeWav({ channels: [sine(15 * 60 + 5)], sampleRateHz: 8000 }, 'int16'),
+      '15.1 minutes long',
+    ],
   ])('%s', async (_kind, name, bytes, message) => {
     const page = await bench.open();
     const list = page.getByRole('row');

@@ -34,7 +34,9 @@ export async function startBench({ demo = true } = {}): Promise<Bench> {
     },
     browser,
     async open(path = '/') {
-      const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })).newPage();
+      const page = await (
+        await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })
+      ).newPage();
       page.on('pageerror', (error) => {
         throw error;
       });
@@ -77,7 +79,10 @@ export async function overallJnd(page: Page): Promise<number> {
 }
 
 /** What an action downloads, as bytes. */
-export async function downloaded(page: Page, action: () => Promise<unknown>): Promise<{ name: string; bytes: Uint8Array }> {
+export async function downloaded(
+  page: Page,
+  action: () => Promise<unknown>,
+): Promise<{ name: string; bytes: Uint8Array }> {
   const [download] = await Promise.all([page.waitForEvent('download'), action()]);
   return { name: download.suggestedFilename(), bytes: await bytesOf(download) };
 }
@@ -95,7 +100,9 @@ async function bytesOf(download: Download): Promise<Uint8Array> {
 export async function recorded(page: Page, whileDoing: () => Promise<unknown>): Promise<Audio> {
   await page.getByRole('button', { name: 'Record what is heard' }).click();
   await whileDoing();
-  const { bytes } = await downloaded(page, () => page.getByRole('button', { name: 'Stop recording and save it' }).click());
+  const { bytes } = await downloaded(page, () =>
+    page.getByRole('button', { name: 'Stop recording and save it' }).click(),
+  );
   return readWav(bytes);
 }
 

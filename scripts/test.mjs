@@ -67,15 +67,25 @@ function check(name, script, words) {
 
 /** Jest twice: what computes on both cores, then the browser alone, since it is timed and plays sound. */
 function runJest(databaseUrl) {
-  const runs = jestWords.length > 0 ? [jestWords] : [['--selectProjects', 'core', 'server'], ['--selectProjects', 'browser', '--runInBand']];
+  const runs =
+    jestWords.length > 0
+      ? [jestWords]
+      : [
+          ['--selectProjects', 'core', 'server'],
+          ['--selectProjects', 'browser', '--runInBand'],
+        ];
   for (const words of runs) {
     const report = join(scratch, 'jest.json');
     rmSync(report, { force: true });
-    spawnSync(process.execPath, [join(root, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${report}`, ...words], {
-      cwd: root,
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, TEST_DATABASE_URL: databaseUrl },
-    });
+    spawnSync(
+      process.execPath,
+      [join(root, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${report}`, ...words],
+      {
+        cwd: root,
+        stdio: ['ignore', 'ignore', 'inherit'],
+        env: { ...process.env, TEST_DATABASE_URL: databaseUrl },
+      },
+    );
     if (!existsSync(report)) throw new SetupError('Jest ended without a report.');
     const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
     passed += numPassedTests;

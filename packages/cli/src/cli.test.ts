@@ -17,7 +17,10 @@ const cue = join(root, 'demo/audio/clockwork-tide.flac');
 afterAll(() => rmSync(folder, { recursive: true }));
 
 function imprint(...words: string[]) {
-  const { status, stdout, stderr } = spawnSync('npm', ['run', '-s', 'imprint', '--', ...words], { cwd: root, encoding: 'utf8' });
+  const { status, stdout, stderr } = spawnSync('npm', ['run', '-s', 'imprint', '--', ...words], {
+    cwd: root,
+    encoding: 'utf8',
+  });
   return { status, stdout, stderr: stderr.split('\n').filter((line) => line && !line.startsWith('npm warn')) };
 }
 
@@ -29,7 +32,17 @@ describe('imprint', () => {
     expect(reading.notes[0].midi).toBe(64);
     expect(reading.traits.pitch.f0Hz).toBeCloseTo(329.6, 0);
     expect(reading.durationSeconds).toBeCloseTo(2.2, 3);
-    for (const block of ['pitch', 'loudness', 'brightness', 'partials', 'noise', 'unison', 'width', 'space', 'dirt'] as const) {
+    for (const block of [
+      'pitch',
+      'loudness',
+      'brightness',
+      'partials',
+      'noise',
+      'unison',
+      'width',
+      'space',
+      'dirt',
+    ] as const) {
       expect(reading.traits[block].confidence).toBeGreaterThanOrEqual(0);
     }
   });
@@ -43,8 +56,20 @@ describe('imprint', () => {
     expect(report.stages).toHaveLength(1);
     for (const name of ['patch.json', 'proof.wav', 'recipe.md']) expect(existsSync(file(`out/${name}`))).toBe(true);
 
-    writeFileSync(file('phrase.mid'), writeMidiFile([{ onsetSeconds: 0, durationSeconds: 0.3, midi: 64, velocity: 100 }]));
-    const rendered = imprint('render', file('out/patch.json'), '--notes', file('phrase.mid'), '--out', file('r.wav'), '--rate', '48000');
+    writeFileSync(
+      file('phrase.mid'),
+      writeMidiFile([{ onsetSeconds: 0, durationSeconds: 0.3, midi: 64, velocity: 100 }]),
+    );
+    const rendered = imprint(
+      'render',
+      file('out/patch.json'),
+      '--notes',
+      file('phrase.mid'),
+      '--out',
+      file('r.wav'),
+      '--rate',
+      '48000',
+    );
     expect(rendered.status).toBe(0);
     expect(readWav(new Uint8Array(readFileSync(file('r.wav')))).sampleRateHz).toBe(48000);
 
@@ -63,8 +88,16 @@ describe('imprint', () => {
     ['a word for a number', ['read', cue, '--from', 'soon'], 'a number is expected'],
     ['a command that is none', ['sing'], "unknown command 'sing'"],
     ['nothing to play', ['render', file('p.json'), '--out', file('x.wav')], 'Say what to play'],
-    ['a note out of range', ['render', file('p.json'), '--note', '200', '--out', file('x.wav')], 'MIDI notes run from 0 to 127'],
-    ['no patch', ['render', join(root, 'package.json'), '--note', '60', '--out', file('x.wav')], 'not an Imprint patch'],
+    [
+      'a note out of range',
+      ['render', file('p.json'), '--note', '200', '--out', file('x.wav')],
+      'MIDI notes run from 0 to 127',
+    ],
+    [
+      'no patch',
+      ['render', join(root, 'package.json'), '--note', '60', '--out', file('x.wav')],
+      'not an Imprint patch',
+    ],
     ['silence', ['read', file('silent.wav')], 'silent'],
   ])('answers %s with one line and exit 2', (_name, words, message) => {
     writeFileSync(file('p.json'), JSON.stringify(emptyPatch()));

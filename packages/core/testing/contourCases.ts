@@ -38,7 +38,15 @@ export const contourCases: ContourCase[] = [
 export const ONSET_SECONDS = 0.1;
 
 /** The sound of a case, by its formula. */
-export function contourSound({ f0Hz, attackSeconds, holdSeconds, decaySeconds, sustain, noteOffSeconds, releaseSeconds }: ContourCase): Float32Array {
+export function contourSound({
+  f0Hz,
+  attackSeconds,
+  holdSeconds,
+  decaySeconds,
+  sustain,
+  noteOffSeconds,
+  releaseSeconds,
+}: ContourCase): Float32Array {
   const held = (t: number) => {
     if (t < attackSeconds) return t / attackSeconds;
     if (t < attackSeconds + holdSeconds) return 1;
@@ -49,5 +57,10 @@ export function contourSound({ f0Hz, attackSeconds, holdSeconds, decaySeconds, s
     if (t < 0) return 0;
     return t < noteOffSeconds ? held(t) : held(noteOffSeconds) * 0.001 ** ((t - noteOffSeconds) / releaseSeconds);
   };
-  return harmonicTone({ f0Hz, amplitude: saw, seconds: ONSET_SECONDS + noteOffSeconds + releaseSeconds + 0.2, envelope });
+  return harmonicTone({
+    f0Hz,
+    amplitude: saw,
+    seconds: ONSET_SECONDS + noteOffSeconds + releaseSeconds + 0.2,
+    envelope,
+  });
 }

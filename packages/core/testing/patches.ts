@@ -33,19 +33,46 @@ export function randomPatch(random: () => number): Patch {
   patch.wavetables = [wavetableFromSamples('table-1', 'Random', samples)];
   layer.sources = Array.from({ length: 1 + Math.floor(random() * 3) }, (_, i) =>
     random() < 0.5
-      ? sourceSchema.parse({ kind: 'wavetable', id: `s${i}`, wavetableId: 'table-1', ...anywhere(parameterTable.wavetable) })
-      : sourceSchema.parse({ kind: 'shape', id: `s${i}`, shape: pick('sine', 'triangle', 'saw', 'pulse'), ...anywhere(parameterTable.shape) }),
+      ? sourceSchema.parse({
+          kind: 'wavetable',
+          id: `s${i}`,
+          wavetableId: 'table-1',
+          ...anywhere(parameterTable.wavetable),
+        })
+      : sourceSchema.parse({
+          kind: 'shape',
+          id: `s${i}`,
+          shape: pick('sine', 'triangle', 'saw', 'pulse'),
+          ...anywhere(parameterTable.shape),
+        }),
   );
   layer.filter = { ...layer.filter, ...anywhere(parameterTable.lowpass), slopeDbPerOctave: pick(12, 24) };
   layer.amp = { ...layer.amp, ...anywhere(parameterTable.envelope) };
   layer.modulators = [
     { ...layer.amp, id: 'm1', name: 'Envelope', ...anywhere(parameterTable.envelope) },
-    { kind: 'contour', id: 'm2', name: 'Line', points: [0, 0.05, 0.2].map((seconds) => ({ seconds, value: 2 * random() - 1 })) },
+    {
+      kind: 'contour',
+      id: 'm2',
+      name: 'Line',
+      points: [0, 0.05, 0.2].map((seconds) => ({ seconds, value: 2 * random() - 1 })),
+    },
   ];
   layer.routes = [
-    { id: 'r1', on: true, from: 'm1', to: { moduleId: layer.filter.id, parameter: 'cutoffHz' }, amount: 240 * (random() - 0.5) },
+    {
+      id: 'r1',
+      on: true,
+      from: 'm1',
+      to: { moduleId: layer.filter.id, parameter: 'cutoffHz' },
+      amount: 240 * (random() - 0.5),
+    },
     { id: 'r2', on: true, from: 'm2', to: { moduleId: 's0', parameter: 'semitones' }, amount: 96 * (random() - 0.5) },
-    { id: 'r3', on: true, from: 'm2', to: { moduleId: layer.filter.id, parameter: 'resonanceDb' }, amount: 36 * random() },
+    {
+      id: 'r3',
+      on: true,
+      from: 'm2',
+      to: { moduleId: layer.filter.id, parameter: 'resonanceDb' },
+      amount: 36 * random(),
+    },
     { id: 'r4', on: true, from: 'm1', to: { moduleId: 's0', parameter: 'levelDb' }, amount: -48 * random() },
   ];
   return patch;

@@ -6,7 +6,14 @@ import { firstPatch } from '@imprint/core/matching/firstPatch';
 import { printProof } from '@imprint/core/matching/proof';
 import { writeWav } from '@imprint/core/formats/wav';
 import { emptyPatch } from '@imprint/core/patch/defaults';
-import { errorSchema, keptProofSchema, keptReadingSchema, openedStudySchema, studySchema, uploadedSchema } from '@imprint/contract/api';
+import {
+  errorSchema,
+  keptProofSchema,
+  keptReadingSchema,
+  openedStudySchema,
+  studySchema,
+  uploadedSchema,
+} from '@imprint/contract/api';
 import { type TestServer, createDatabase, startServer } from '../testing/testServer';
 
 jest.setTimeout(120_000);

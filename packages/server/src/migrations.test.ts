@@ -7,16 +7,30 @@ it('goes up, down and up again, and leaves nothing behind when down', async () =
   const { url, drop } = await createDatabase();
   const { sequelize, ...models } = openDatabase(url);
   const migrator = createMigrator(sequelize);
-  const tables = async () => (await sequelize.getQueryInterface().showAllTables()).filter((name) => name !== 'SequelizeMeta').sort();
+  const tables = async () =>
+    (await sequelize.getQueryInterface().showAllTables()).filter((name) => name !== 'SequelizeMeta').sort();
 
   await migrator.up();
   const made = await tables();
   expect(made).toEqual(
-    ['blob_chunks', 'blobs', 'cuts', 'demo_loads', 'patch_revisions', 'patches', 'proofs', 'readings', 'references', 'studies'].sort(),
+    [
+      'blob_chunks',
+      'blobs',
+      'cuts',
+      'demo_loads',
+      'patch_revisions',
+      'patches',
+      'proofs',
+      'readings',
+      'references',
+      'studies',
+    ].sort(),
   );
   // The models name the columns that the migrations made.
   for (const model of Object.values<ModelStatic<Model>>(models as never)) {
-    const columns = Object.keys(await sequelize.getQueryInterface().describeTable(model.getTableName() as string)).sort();
+    const columns = Object.keys(
+      await sequelize.getQueryInterface().describeTable(model.getTableName() as string),
+    ).sort();
     const expected = Object.values(model.getAttributes())
       .map(({ field }) => field!)
       .sort();

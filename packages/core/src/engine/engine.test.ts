@@ -5,7 +5,12 @@ import { prepareTables } from './program';
 import { renderPatch } from './render';
 
 const RATE = 44100;
-const note = (onsetSeconds: number, durationSeconds: number, midi = 45, velocity = 100) => ({ onsetSeconds, durationSeconds, midi, velocity });
+const note = (onsetSeconds: number, durationSeconds: number, midi = 45, velocity = 100) => ({
+  onsetSeconds,
+  durationSeconds,
+  midi,
+  velocity,
+});
 
 it('gives the same samples however the host cuts its blocks', () => {
   const patch = plainPatch('saw', { unisonVoices: 3, unisonDetuneCents: 20 });
@@ -30,14 +35,20 @@ it('gives the same samples however the host cuts its blocks', () => {
 
 it('starts a note at its very sample', () => {
   for (const frame of [0, 1, 31, 32, 1000]) {
-    const [left] = renderPatch({ patch: plainPatch('saw', { startPhaseCycles: 0.25 }), notes: [note(frame / RATE, 1)], sampleRateHz: RATE, seconds: 0.1 });
+    const [left] = renderPatch({
+      patch: plainPatch('saw', { startPhaseCycles: 0.25 }),
+      notes: [note(frame / RATE, 1)],
+      sampleRateHz: RATE,
+      seconds: 0.1,
+    });
     expect(left.findIndex((x) => x !== 0)).toBe(frame);
   }
 });
 
 it('repeats a render exactly, and differs with another seed', () => {
   const patch = plainPatch('saw', { unisonVoices: 5, unisonDetuneCents: 20 });
-  const render = (seed: number) => renderPatch({ patch, notes: [note(0, 0.1)], sampleRateHz: RATE, seconds: 0.1, seed })[0];
+  const render = (seed: number) =>
+    renderPatch({ patch, notes: [note(0, 0.1)], sampleRateHz: RATE, seconds: 0.1, seed })[0];
   expect(render(1)).toEqual(render(1));
   expect(render(1)).not.toEqual(render(2));
 });

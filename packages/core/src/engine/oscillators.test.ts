@@ -9,7 +9,12 @@ import { renderPatch } from './render';
 const RATE = 44100;
 
 function held(patch: Patch, midi: number, seconds = 1): Float32Array {
-  const [left] = renderPatch({ patch, notes: [{ onsetSeconds: 0, durationSeconds: 60, midi, velocity: 100 }], sampleRateHz: RATE, seconds });
+  const [left] = renderPatch({
+    patch,
+    notes: [{ onsetSeconds: 0, durationSeconds: 60, midi, velocity: 100 }],
+    sampleRateHz: RATE,
+    seconds,
+  });
   return left;
 }
 
@@ -51,7 +56,8 @@ function aliasDb(signal: Float32Array, hz: number): number {
   // A window with side lobes under −92 dB (Blackman-Harris), so that a strong partial hides nothing 80 dB down.
   for (let i = 0; i < size; i++) {
     const x = (2 * Math.PI * i) / size;
-    real[i] = signal[4000 + i] * (0.35875 - 0.48829 * Math.cos(x) + 0.14128 * Math.cos(2 * x) - 0.01168 * Math.cos(3 * x));
+    real[i] =
+      signal[4000 + i] * (0.35875 - 0.48829 * Math.cos(x) + 0.14128 * Math.cos(2 * x) - 0.01168 * Math.cos(3 * x));
   }
   fftOfSize(size).forward(real, imaginary);
   let fundamental = 0;

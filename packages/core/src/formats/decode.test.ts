@@ -6,7 +6,10 @@ import { writeWav } from './wav';
 
 const sound = (name: string) => new Uint8Array(readFileSync(join(__dirname, '../../testing/sounds', name)));
 const sine = (seconds: number, sampleRateHz = 44100, level = 0.5) =>
-  Float32Array.from({ length: Math.round(seconds * sampleRateHz) }, (_, i) => level * Math.sin((2 * Math.PI * 440 * i) / sampleRateHz));
+  Float32Array.from(
+    { length: Math.round(seconds * sampleRateHz) },
+    (_, i) => level * Math.sin((2 * Math.PI * 440 * i) / sampleRateHz),
+  );
 
 describe('Decoding', () => {
   it.each([

@@ -69,7 +69,9 @@ describe('Patch as JSON', () => {
     expect(validate(patch)).toBe(false);
   });
   it('has a schema in the documentation that is the present one', () => {
-    const published = JSON.parse(readFileSync(join(__dirname, '../../../../docs/patch.schema.json'), 'utf8')) as unknown;
+    const published = JSON.parse(
+      readFileSync(join(__dirname, '../../../../docs/patch.schema.json'), 'utf8'),
+    ) as unknown;
     expect(published).toEqual(JSON.parse(JSON.stringify(patchJsonSchema())));
   });
 });

@@ -29,7 +29,13 @@ describe('WAV (RIFF/WAVE)', () => {
       expect(format.numChannels).toBe(2);
       const samples = file.getSamples(false, Float64Array) as unknown as Float64Array[];
       const full = encoding === 'float32' ? 1 : encoding === 'int16' ? 32768 : 8388608;
-      channels.forEach((channel, c) => expectNear(samples[c].map((x) => x / full), channel, step));
+      channels.forEach((channel, c) =>
+        expectNear(
+          samples[c].map((x) => x / full),
+          channel,
+          step,
+        ),
+      );
     }
   });
 
@@ -52,7 +58,9 @@ describe('WAV (RIFF/WAVE)', () => {
     const bits = Number.parseInt(depth);
     const full = float ? 1 : 2 ** (bits - 1);
     const offset = depth === '8' ? 128 : 0;
-    const scaled = channels.map((channel) => Array.from(channel, (x) => (float ? x : Math.round(x * (full - 1)) + offset)));
+    const scaled = channels.map((channel) =>
+      Array.from(channel, (x) => (float ? x : Math.round(x * (full - 1)) + offset)),
+    );
     file.fromScratch(2, 44100, depth, scaled);
     const { channels: read, sampleRateHz } = readWav(file.toBuffer());
     expect(sampleRateHz).toBe(44100);

@@ -12,7 +12,8 @@ interface Change {
 
 /** A decaying saw-like tone with one thing changed. */
 function reading({ f0Hz = 147, attack = 0.01, decay = 0.5, tilt = 1 }: Change = {}) {
-  const envelope = (t: number) => (t < 0.05 ? 0 : Math.min(1, (t - 0.05) / attack) * 0.05 ** (Math.max(0, t - 0.05 - attack) / decay));
+  const envelope = (t: number) =>
+    t < 0.05 ? 0 : Math.min(1, (t - 0.05) / attack) * 0.05 ** (Math.max(0, t - 0.05 - attack) / decay);
   const sound = harmonicTone({ f0Hz, amplitude: (n) => saw(n) ** tilt, envelope, seconds: 1.2 });
   return readTone({ channels: [sound], sampleRateHz: 44100 });
 }

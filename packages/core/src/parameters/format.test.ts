@@ -13,7 +13,9 @@ describe('Values with their units', () => {
     [-96, 'dB', 'silent'],
     [7, 'st', '+7 st'],
     [100, '%', '100 %'],
-  ] as [number, Unit, string][])('%f %s is written %s', (value, unit, text) => expect(formatValue(value, unit)).toBe(text));
+  ] as [number, Unit, string][])('%f %s is written %s', (value, unit, text) =>
+    expect(formatValue(value, unit)).toBe(text),
+  );
 
   it.each([
     ['350 Hz', 'Hz', 350],
@@ -39,23 +41,24 @@ describe('Values with their units', () => {
   });
 });
 
-describe.each(Object.entries(parameterTable).flatMap(([kind, group]) => Object.entries<Parameter>(group).map(([name, p]) => [`${kind}.${name}`, p] as const)))(
-  'The scale of %s',
-  (_name, parameter) => {
-    it('runs from its least to its largest value and holds its default', () => {
-      expect(positionOnScale(parameter, parameter.min)).toBeCloseTo(0);
-      expect(positionOnScale(parameter, parameter.max)).toBeCloseTo(1);
-      expect(clampToRange(parameter, parameter.default)).toBe(parameter.default);
-    });
-    it('comes back from place to value to place', () => {
-      for (const place of [0, 0.3, 0.5, 0.9, 1]) {
-        const value = valueAtScale(parameter, place);
-        expect(value).toBeGreaterThanOrEqual(parameter.min);
-        expect(value).toBeLessThanOrEqual(parameter.max);
-        if (parameter.step * 200 < parameter.max - parameter.min && parameter.scale === 'linear') {
-          expect(positionOnScale(parameter, value)).toBeCloseTo(place, 2);
-        }
+describe.each(
+  Object.entries(parameterTable).flatMap(([kind, group]) =>
+    Object.entries<Parameter>(group).map(([name, p]) => [`${kind}.${name}`, p] as const),
+  ),
+)('The scale of %s', (_name, parameter) => {
+  it('runs from its least to its largest value and holds its default', () => {
+    expect(positionOnScale(parameter, parameter.min)).toBeCloseTo(0);
+    expect(positionOnScale(parameter, parameter.max)).toBeCloseTo(1);
+    expect(clampToRange(parameter, parameter.default)).toBe(parameter.default);
+  });
+  it('comes back from place to value to place', () => {
+    for (const place of [0, 0.3, 0.5, 0.9, 1]) {
+      const value = valueAtScale(parameter, place);
+      expect(value).toBeGreaterThanOrEqual(parameter.min);
+      expect(value).toBeLessThanOrEqual(parameter.max);
+      if (parameter.step * 200 < parameter.max - parameter.min && parameter.scale === 'linear') {
+        expect(positionOnScale(parameter, value)).toBeCloseTo(place, 2);
       }
-    });
-  },
-);
+    }
+  });
+});

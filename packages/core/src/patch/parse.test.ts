@@ -19,10 +19,16 @@ describe('Parsing a patch', () => {
     ['a value out of range', broken(({ layers: [{ filter }] }) => (filter.cutoffHz = 5)), 'layers.0.filter.cutoffHz'],
     ['a route from nowhere', broken(({ layers: [{ routes }] }) => (routes[0].from = 'x')), 'comes from "x"'],
     ['a route to nowhere', broken(({ layers: [{ routes }] }) => (routes[0].to.moduleId = 'x')), 'goes to "x"'],
-    ['a route to what does not move', broken(({ layers: [{ routes }] }) => (routes[0].to.parameter = 'keyTracking')), 'nothing that moves'],
+    [
+      'a route to what does not move',
+      broken(({ layers: [{ routes }] }) => (routes[0].to.parameter = 'keyTracking')),
+      'nothing that moves',
+    ],
     [
       'a wavetable of the wrong size',
-      broken((patch) => (patch.wavetables = [{ ...wavetableFromSamples('t', 'T', new Float32Array(2048)), frameCount: 2 }])),
+      broken(
+        (patch) => (patch.wavetables = [{ ...wavetableFromSamples('t', 'T', new Float32Array(2048)), frameCount: 2 }]),
+      ),
       '2 frames of 2048 floats are 16384',
     ],
     [

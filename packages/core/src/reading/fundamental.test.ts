@@ -14,7 +14,9 @@ function fundamentalOf(signal: Float32Array, rate = RATE) {
 }
 
 describe('Fundamental of 48 tones from E1 to C7 (YIN: de Cheveigné & Kawahara 2002; phases: Rife & Boorstyn 1974)', () => {
-  const errors = pitchCases.map(({ tone }) => Math.abs(centsBetween(tone.f0Hz, fundamentalOf(harmonicTone(tone))?.f0Hz ?? 1)));
+  const errors = pitchCases.map(({ tone }) =>
+    Math.abs(centsBetween(tone.f0Hz, fundamentalOf(harmonicTone(tone))?.f0Hz ?? 1)),
+  );
 
   it('is within a cent in the median, and never 5 cents off', () => {
     expect(median(errors)).toBeLessThan(1);
@@ -42,7 +44,10 @@ it('is not misled when the even partials are far louder than the odd ones', () =
 });
 
 it.each([8000, 48000, 96000])('works at %i Hz', (sampleRateHz) => {
-  expect(fundamentalOf(harmonicTone({ f0Hz: 220.5, amplitude: saw, sampleRateHz }), sampleRateHz)!.f0Hz).toBeCloseTo(220.5, 1);
+  expect(fundamentalOf(harmonicTone({ f0Hz: 220.5, amplitude: saw, sampleRateHz }), sampleRateHz)!.f0Hz).toBeCloseTo(
+    220.5,
+    1,
+  );
 });
 
 it('finds none in noise or silence', () => {

@@ -279,7 +279,14 @@ function describe(model: Model, contour: LevelContour, top: number): FittedConto
   if (held && plateau) {
     // The same curve in other words: the fall after the plateau is the release.
     const releaseSeconds = (decay * Math.log(1000)) / -Math.log(0.05);
-    return { ...fitted, holdSeconds: 0, decaySeconds: 0, sustainDb: 0, noteOffSeconds: onset + attack + hold, releaseSeconds };
+    return {
+      ...fitted,
+      holdSeconds: 0,
+      decaySeconds: 0,
+      sustainDb: 0,
+      noteOffSeconds: onset + attack + hold,
+      releaseSeconds,
+    };
   }
   return {
     ...fitted,

@@ -3,7 +3,25 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { type ShortcutName, shortcuts } from './shortcuts';
 
 /** Keys that a focused ruler takes for itself. */
-const RULER_KEYS = new Set(['ArrowLeft', 'ArrowRight', 'ArrowUp', 'ArrowDown', 'Enter', 'Home', 'End', 'PageUp', 'PageDown']);
+const RULER_KEYS = new Set([
+  'ArrowLeft',
+  'ArrowRight',
+  'ArrowUp',
+  'ArrowDown',
+  'Enter',
+  'Home',
+  'End',
+  'PageUp',
+  'PageDown',
+]);
+
+/** Whether a key means something to the control that has the focus: text is typed, a ruler moves, a box is ticked. */
+function belongsToControl(key: string, target: HTMLElement): boolean {
+  if (target.role === 'slider') return RULER_KEYS.has(key);
+  if (target instanceof HTMLInputElement && target.type === 'checkbox') return key === ' ';
+  if (target instanceof HTMLButtonElement || target instanceof HTMLAnchorElement) return key === 'Enter';
+  return target.closest('input, textarea, select, [contenteditable]') !== null;
+}
 
 /** Runs an action on a key of the table, unless something is being typed. */
 export function useShortcut(
@@ -14,11 +32,12 @@ export function useShortcut(
   useHotkeys(
     shortcuts[name].keys,
     (event) => {
-      if (RULER_KEYS.has(event.key) && event.target instanceof HTMLElement && event.target.role === 'slider') return;
+      if (event.target instanceof HTMLElement && belongsToControl(event.key, event.target)) return;
       event.preventDefault();
       action(event);
     },
-    { enableOnFormTags: false, useKey: shortcuts[name].keys.includes('?') },
+    // Which keys a control keeps for itself is decided here, key by key.
+    { enableOnFormTags: true, useKey: shortcuts[name].keys.includes('?') },
     dependencies,
   );
 }
