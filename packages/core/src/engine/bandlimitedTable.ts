@@ -18,7 +18,7 @@ export interface TableLevel {
   size: number;
   /** Samples from one frame to the next: `size` and three guards, so that a four-point read needs no wrapping. */
   stride: number;
-  samples: Float32Array;
+  samples: Float64Array;
 }
 
 /** Fourier coefficients of a period, x(φ) = Σ cosine[n]·cos(2πnφ) + sine[n]·sin(2πnφ); index 0 is not used. */
@@ -50,7 +50,7 @@ export function tableFromHarmonics(frames: readonly Harmonics[]): BandlimitedTab
   const levels = HARMONIC_COUNTS.map((harmonics): TableLevel => {
     const size = tableSize(harmonics);
     const stride = size + 3;
-    const samples = new Float32Array(frames.length * stride);
+    const samples = new Float64Array(frames.length * stride);
     const real = new Float64Array(size);
     const imaginary = new Float64Array(size);
     const fft = fftOfSize(size);

@@ -35,6 +35,8 @@ export interface Engine {
 interface LayerVoices {
   program: LayerProgram;
   voices: Voice[];
+  /** The sounding ones, in the order in which they began. */
+  active: Voice[];
 }
 
 interface HeldNote {
@@ -74,20 +76,23 @@ export function createEngine(
       return;
     }
     structure = nextStructure;
-    for (const { voices } of layers) for (const voice of voices) if (voice.sounding) voice.fade(blockFrame);
+    for (const { active } of layers) for (const voice of active) voice.fade(blockFrame);
     leaving = [...leaving, ...layers].filter(isSounding);
     layers = programs.map((program) => ({
       program,
       voices: Array.from({ length: POLYPHONY + SPARE_VOICES }, () => createVoice(sampleRateHz)),
+      active: [],
     }));
     for (const note of held.values()) for (const layer of layers) startVoice(layer, note);
   }
 
-  function startVoice({ voices }: LayerVoices, note: HeldNote): void {
-    const active = voices.filter((voice) => voice.sounding && !voice.released);
-    if (active.length >= POLYPHONY) oldest(active).fade(note.startFrame);
-    const free = voices.find((voice) => !voice.sounding) ?? oldest(voices.filter((voice) => voice.released));
-    free.start(note);
+  function startVoice({ voices, active }: LayerVoices, note: HeldNote): void {
+    const held = active.filter((voice) => !voice.released);
+    if (held.length >= POLYPHONY) held[0].fade(note.startFrame);
+    // Without a free voice the one that began first, which has faded longest, is taken at once.
+    const voice = voices.find((candidate) => !active.includes(candidate)) ?? active.shift()!;
+    voice.start(note);
+    active.push(voice);
   }
 
   function apply(event: EngineEvent): void {
@@ -99,9 +104,8 @@ export function createEngine(
       for (const layer of layers) startVoice(layer, note);
       return;
     }
-    for (const { voices } of layers) {
-      for (const voice of voices) {
-        if (!voice.sounding) continue;
+    for (const { active } of layers) {
+      for (const voice of active) {
         if (event.kind === 'cutOff') voice.fade(frame);
         else if (event.kind === 'allOff' || voice.noteId === event.noteId) voice.release(frame);
       }
@@ -119,17 +123,23 @@ export function createEngine(
     }
     blockL.fill(0);
     blockR.fill(0);
-    for (const { program, voices } of layers) {
-      for (const voice of voices) if (voice.sounding) voice.process(program, blockL, blockR, blockFrame);
-    }
+    for (let l = 0; l < layers.length; l++) renderLayer(layers[l]);
     if (leaving.length > 0) {
-      for (const { program, voices } of leaving) {
-        for (const voice of voices) if (voice.sounding) voice.process(program, blockL, blockR, blockFrame);
-      }
+      leaving.forEach(renderLayer);
       leaving = leaving.filter(isSounding);
     }
     blockFrame = end;
     left = CONTROL_SAMPLES;
+  }
+
+  function renderLayer({ program, active }: LayerVoices): void {
+    let kept = 0;
+    for (let v = 0; v < active.length; v++) {
+      const voice = active[v];
+      voice.process(program, blockL, blockR, blockFrame);
+      if (voice.sounding) active[kept++] = voice;
+    }
+    active.length = kept;
   }
 
   return {
@@ -137,7 +147,7 @@ export function createEngine(
       return blockFrame - left;
     },
     get soundingVoices() {
-      return layers.reduce((sum, { voices }) => sum + voices.filter((voice) => voice.sounding).length, 0);
+      return layers.reduce((sum, { active }) => sum + active.length, 0);
     },
     setPatch,
     schedule(event) {
@@ -163,8 +173,7 @@ export function createEngine(
   };
 }
 
-const isSounding = ({ voices }: LayerVoices) => voices.some((voice) => voice.sounding);
-const oldest = (voices: Voice[]) => voices.reduce((a, b) => (b.startFrame < a.startFrame ? b : a));
+const isSounding = ({ active }: LayerVoices) => active.length > 0;
 
 /** What must stay the same for voices to go on: modules and their kinds, and which tables they read. */
 function structureOf({ layers }: Patch): string {

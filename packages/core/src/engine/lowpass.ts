@@ -43,6 +43,20 @@ export function runLowpass(
   kStep: number,
 ): void {
   let { ic1, ic2 } = state;
+  if (gStep === 0 && kStep === 0) {
+    // A filter at rest needs one division a block instead of one a sample.
+    const a1 = 1 / (1 + g * (g + k));
+    for (let i = from; i < to; i++) {
+      const v1 = (ic1 + g * (buffer[i] - ic2)) * a1;
+      const v2 = ic2 + g * v1;
+      ic1 = 2 * v1 - ic1;
+      ic2 = 2 * v2 - ic2;
+      buffer[i] = v2;
+    }
+    state.ic1 = ic1;
+    state.ic2 = ic2;
+    return;
+  }
   for (let i = from; i < to; i++) {
     const v1 = (ic1 + g * (buffer[i] - ic2)) / (1 + g * (g + k));
     const v2 = ic2 + g * v1;

@@ -35,7 +35,10 @@ export interface SourceProgram {
   pulse: boolean;
   pitchOffsetSemitones: number;
   startPhaseCycles: number;
-  unison: { ratio: number; left: number; right: number }[];
+  /** Of each unison voice: frequency against the middle, and factors left and right. */
+  ratios: Float64Array;
+  left: Float64Array;
+  right: Float64Array;
   /** Of the sharpest unison voice. */
   highestRatio: number;
   levelSlot: number;
@@ -106,7 +109,7 @@ export function compileLayer(layer: Layer, tables: PreparedTables): LayerProgram
     modulators: layer.modulators.map(compileModulator),
     slots,
     routes,
-    stereo: sources.some(({ unison }) => unison.some(({ left, right }) => left !== right)),
+    stereo: sources.some(({ left, right }) => left.some((factor, u) => factor !== right[u])),
   };
 }
 
@@ -129,7 +132,9 @@ function compileSource(
     pulse,
     pitchOffsetSemitones: 12 * source.octaves + source.cents / 100,
     startPhaseCycles: source.startPhaseCycles % 1,
-    unison,
+    ratios: Float64Array.from(unison, ({ ratio }) => ratio),
+    left: Float64Array.from(unison, ({ left }) => left),
+    right: Float64Array.from(unison, ({ right }) => right),
     highestRatio: Math.max(...unison.map(({ ratio }) => ratio)),
     levelSlot: slotOf(source, 'levelDb'),
     pitchSlot: slotOf(source, 'semitones'),
@@ -145,7 +150,11 @@ function tableOf(source: Source, tables: PreparedTables): BandlimitedTable {
 }
 
 /** Voices evenly spaced over the total detune, panned in turn from side to side at constant power, summed at constant power. */
-function unisonVoices({ unisonVoices, unisonDetuneCents, unisonSpread }: Source): SourceProgram['unison'] {
+function unisonVoices({
+  unisonVoices,
+  unisonDetuneCents,
+  unisonSpread,
+}: Source): { ratio: number; left: number; right: number }[] {
   const count = Math.round(unisonVoices);
   const gain = 1 / Math.sqrt(count);
   return Array.from({ length: count }, (_, u) => {

@@ -6,7 +6,7 @@ import { envelopeValue } from '../patch/envelopeCurve';
 import { createLowpassState, integratorGain, runLowpass, stageCount, stageDamping } from './lowpass';
 import type { LayerProgram, SourceProgram } from './program';
 import { hashedRandom } from './random';
-import { addTable } from './readTable';
+import { type OscillatorBank, addTable, advanceBank } from './readTable';
 
 /** Samples between two evaluations of the modulators; values run in straight lines between them. */
 export const CONTROL_SAMPLES = 32;
@@ -41,10 +41,12 @@ export interface Voice {
 }
 
 interface SourceState {
-  phases: Float64Array;
-  increments: Float64Array;
+  bank: OscillatorBank;
+  /** Copy of the table at the start and at the end of the block. */
   level: number;
+  nextLevel: number;
   gain: number;
+  /** Pulse width or table position, 0..100. */
   shape: number;
 }
 
@@ -56,9 +58,14 @@ const MAX_SLOTS = 3 * MAX_SOURCES + 2;
 
 export function createVoice(sampleRateHz: number): Voice {
   const states = Array.from({ length: MAX_SOURCES }, (): SourceState => ({
-    phases: new Float64Array(MAX_UNISON),
-    increments: new Float64Array(MAX_UNISON),
+    bank: {
+      count: 0,
+      phases: new Float64Array(MAX_UNISON),
+      increments: new Float64Array(MAX_UNISON),
+      nextIncrements: new Float64Array(MAX_UNISON),
+    },
     level: 0,
+    nextLevel: 0,
     gain: 0,
     shape: 0,
   }));
@@ -77,14 +84,14 @@ export function createVoice(sampleRateHz: number): Voice {
   let sounding = false;
   /** True until the first block of a note has set the values that later blocks ramp from. */
   let fresh = true;
-  let lastAmp = 0;
-  let lastG = 0;
-  let lastResonance = 1;
+  /** Where the values of the last block ended. Fields of an object, since a captured variable is boxed anew at each write. */
+  const last = { amp: 0, g: 0, resonance: 1 };
 
   /** Resting values plus everything that is routed to them, at a time since note-on. */
   function evaluate({ slots, routes, modulators }: LayerProgram, seconds: number, releasedAt: number): void {
     values.fill(0, 0, slots.length);
-    for (const { modulator, slot, amount } of routes) {
+    for (let r = 0; r < routes.length; r++) {
+      const { modulator, slot, amount } = routes[r];
       const source = modulators[modulator];
       const value =
         source.kind === 'envelope'
@@ -104,10 +111,6 @@ export function createVoice(sampleRateHz: number): Voice {
     return envelopeValue(program.amp, seconds, releasedAt) * velocityGain * program.gain * Math.min(1, fading);
   };
 
-  /** Cycles per sample of a source's middle, before unison detune. */
-  const incrementOf = (source: SourceProgram) =>
-    hzFromMidi(midi + source.pitchOffsetSemitones + values[source.pitchSlot]) / sampleRateHz;
-
   const cutoffGain = ({ filter }: LayerProgram) =>
     integratorGain(values[filter.cutoffSlot] * ratioFromSemitones(filter.keyTracking * (midi - 60)), sampleRateHz);
 
@@ -116,174 +119,97 @@ export function createVoice(sampleRateHz: number): Voice {
     evaluate(program, 0, Infinity);
     program.sources.forEach((source, s) => {
       const state = states[s];
-      const middle = incrementOf(source);
-      source.unison.forEach(({ ratio }, u) => {
-        state.phases[u] =
-          source.unison.length === 1
-            ? source.startPhaseCycles
-            : (source.startPhaseCycles + hashedRandom(seed, s, u)) % 1;
-        state.increments[u] = Math.min(MAX_INCREMENT, middle * ratio);
-      });
-      state.level = levelFor(source.table, middle * source.highestRatio);
+      tune(source, state);
+      const single = source.ratios.length === 1;
+      for (let u = 0; u < source.ratios.length; u++) {
+        const phase = source.startPhaseCycles + (single ? 0 : hashedRandom(seed, s, u));
+        state.bank.phases[u] = phase - Math.floor(phase);
+        state.bank.increments[u] = state.bank.nextIncrements[u];
+      }
+      state.level = state.nextLevel;
       state.gain = gainFromDecibels(values[source.levelSlot]);
       state.shape = values[source.shapeSlot];
     });
     for (const state of [...filterL, ...filterR]) state.ic1 = state.ic2 = 0;
-    lastAmp = 0;
-    lastG = cutoffGain(program);
-    lastResonance = gainFromDecibels(values[program.filter.resonanceSlot]);
+    last.amp = 0;
+    last.g = cutoffGain(program);
+    last.resonance = gainFromDecibels(values[program.filter.resonanceSlot]);
     fresh = false;
   }
 
-  /** Adds one frame position of a source, cross-fading between two copies when its pitch crosses a band limit. */
+  /** Reads one frame of a source's table, cross-fading between two copies when its pitch crosses a band limit. */
   function addFrame(
-    source: SourceProgram,
+    { table }: SourceProgram,
+    { bank, level, nextLevel }: SourceState,
     output: Float64Array,
     from: number,
-    levels: { old: number; next: number },
     frame: number,
-    phase: number,
-    increment: number,
-    incrementStep: number,
+    pans: Float64Array,
     gain: number,
-    gainStep: number,
+    nextGain: number,
+    shift = 0,
+    nextShift = 0,
   ): void {
-    const { table } = source;
-    if (levels.old === levels.next) {
-      addTable(
-        output,
-        from,
-        CONTROL_SAMPLES,
-        table.levels[levels.next],
-        frame,
-        phase,
-        increment,
-        incrementStep,
-        gain,
-        gainStep,
-      );
+    const next = table.levels[nextLevel];
+    if (level === nextLevel) {
+      addTable(output, from, CONTROL_SAMPLES, next, frame, bank, pans, gain, nextGain, shift, nextShift);
       return;
     }
-    const count = CONTROL_SAMPLES - from;
-    const end = gain + gainStep * count;
-    addTable(
-      output,
-      from,
-      CONTROL_SAMPLES,
-      table.levels[levels.old],
-      frame,
-      phase,
-      increment,
-      incrementStep,
-      gain,
-      -gain / count,
-    );
-    addTable(
-      output,
-      from,
-      CONTROL_SAMPLES,
-      table.levels[levels.next],
-      frame,
-      phase,
-      increment,
-      incrementStep,
-      0,
-      end / count,
-    );
+    addTable(output, from, CONTROL_SAMPLES, table.levels[level], frame, bank, pans, gain, 0, shift, nextShift);
+    addTable(output, from, CONTROL_SAMPLES, next, frame, bank, pans, 0, nextGain, shift, nextShift);
   }
-
-  const levels = { old: 0, next: 0 };
 
   function addSource(program: LayerProgram, index: number, from: number): void {
     const source = program.sources[index];
     const state = states[index];
-    const count = CONTROL_SAMPLES - from;
     const nextGain = source.on ? gainFromDecibels(values[source.levelSlot]) : 0;
     const nextShape = values[source.shapeSlot];
-    const middle = incrementOf(source);
-    levels.old = state.level;
-    levels.next = levelFor(source.table, middle * source.highestRatio);
-
-    for (let u = 0; u < source.unison.length; u++) {
-      const voice = source.unison[u];
-      const increment = state.increments[u];
-      const nextIncrement = Math.min(MAX_INCREMENT, middle * voice.ratio);
-      const incrementStep = (nextIncrement - increment) / count;
-      if (state.gain > 0 || nextGain > 0) {
-        for (let side = 0; side < (program.stereo ? 2 : 1); side++) {
-          const output = side === 0 ? bufferL : bufferR;
-          const pan = side === 0 ? voice.left : voice.right;
-          const gain = state.gain * pan;
-          const gainStep = ((nextGain - state.gain) * pan) / count;
-          const phase = state.phases[u];
-          if (source.pulse) {
-            addFrame(source, output, from, levels, 0, phase, increment, incrementStep, gain, gainStep);
-            // The width moves the second saw: its phase starts at the old width and arrives at the new one.
-            const width = state.shape / 100;
-            const widthStep = (nextShape / 100 - width) / count;
-            addFrame(
-              source,
-              output,
-              from,
-              levels,
-              0,
-              (phase + width) % 1,
-              increment + widthStep,
-              incrementStep,
-              -gain,
-              -gainStep,
-            );
-          } else if (source.table.frameCount === 1) {
-            addFrame(source, output, from, levels, 0, phase, increment, incrementStep, gain, gainStep);
-          } else {
-            addMorph(source, state, output, from, nextShape, phase, increment, incrementStep, gain, gainStep);
-          }
-        }
-      }
-      state.phases[u] = (state.phases[u] + increment * count + (incrementStep * count * (count - 1)) / 2) % 1;
-      state.increments[u] = nextIncrement;
+    tune(source, state);
+    if (state.gain > 0 || nextGain > 0) {
+      addSide(source, state, bufferL, from, source.left, nextGain, nextShape);
+      if (program.stereo) addSide(source, state, bufferR, from, source.right, nextGain, nextShape);
     }
-    state.level = levels.next;
+    advanceBank(state.bank, CONTROL_SAMPLES - from);
+    state.level = state.nextLevel;
     state.gain = nextGain;
     state.shape = nextShape;
   }
 
-  /** The two frames around the table position, each at its share. */
-  function addMorph(
+  /** Works out where the pitches of a source arrive at the end of the block. */
+  function tune(source: SourceProgram, state: SourceState): void {
+    const middle = hzFromMidi(midi + source.pitchOffsetSemitones + values[source.pitchSlot]) / sampleRateHz;
+    state.bank.count = source.ratios.length;
+    for (let u = 0; u < source.ratios.length; u++) {
+      state.bank.nextIncrements[u] = Math.min(MAX_INCREMENT, middle * source.ratios[u]);
+    }
+    state.nextLevel = levelFor(source.table, middle * source.highestRatio);
+  }
+
+  function addSide(
     source: SourceProgram,
     state: SourceState,
     output: Float64Array,
     from: number,
+    pans: Float64Array,
+    nextGain: number,
     nextShape: number,
-    phase: number,
-    increment: number,
-    incrementStep: number,
-    gain: number,
-    gainStep: number,
   ): void {
+    if (source.pulse) {
+      addFrame(source, state, output, from, 0, pans, state.gain, nextGain);
+      // The second saw, upside down, is a pulse width behind.
+      addFrame(source, state, output, from, 0, pans, -state.gain, -nextGain, state.shape / 100, nextShape / 100);
+      return;
+    }
     const last = source.table.frameCount - 1;
-    const count = CONTROL_SAMPLES - from;
     const position = (state.shape / 100) * last;
-    const next = (nextShape / 100) * last;
-    const endGain = gain + gainStep * count;
-    const first = Math.floor(Math.min(position, next));
-    const final = Math.min(last, Math.ceil(Math.max(position, next)));
-    for (let frame = first; frame <= final; frame++) {
+    const nextPosition = (nextShape / 100) * last;
+    const final = Math.min(last, Math.ceil(Math.max(position, nextPosition)));
+    // The two frames around the position, each at its share; more of them when the position moves fast.
+    for (let frame = Math.floor(Math.min(position, nextPosition)); frame <= final; frame++) {
       const share = Math.max(0, 1 - Math.abs(position - frame));
-      const nextShare = Math.max(0, 1 - Math.abs(next - frame));
+      const nextShare = Math.max(0, 1 - Math.abs(nextPosition - frame));
       if (share === 0 && nextShare === 0) continue;
-      addFrame(
-        source,
-        output,
-        from,
-        levels,
-        frame,
-        phase,
-        increment,
-        incrementStep,
-        gain * share,
-        (endGain * nextShare - gain * share) / count,
-      );
+      addFrame(source, state, output, from, frame, pans, state.gain * share, nextGain * nextShare);
     }
   }
 
@@ -294,15 +220,15 @@ export function createVoice(sampleRateHz: number): Voice {
     const resonance = gainFromDecibels(values[filter.resonanceSlot]);
     if (filter.on) {
       for (let stage = 0; stage < stageCount(filter.slope); stage++) {
-        const k = stageDamping(filter.slope, stage, lastResonance);
+        const k = stageDamping(filter.slope, stage, last.resonance);
         const kStep = (stageDamping(filter.slope, stage, resonance) - k) / count;
-        runLowpass(filterL[stage], bufferL, from, CONTROL_SAMPLES, lastG, (g - lastG) / count, k, kStep);
+        runLowpass(filterL[stage], bufferL, from, CONTROL_SAMPLES, last.g, (g - last.g) / count, k, kStep);
         if (program.stereo)
-          runLowpass(filterR[stage], bufferR, from, CONTROL_SAMPLES, lastG, (g - lastG) / count, k, kStep);
+          runLowpass(filterR[stage], bufferR, from, CONTROL_SAMPLES, last.g, (g - last.g) / count, k, kStep);
       }
     }
-    lastG = g;
-    lastResonance = resonance;
+    last.g = g;
+    last.resonance = resonance;
   }
 
   return {
@@ -346,14 +272,14 @@ export function createVoice(sampleRateHz: number): Voice {
       runFilter(program, from);
 
       const amp = ampAt(program, seconds, releasedAt);
-      const ampStep = (amp - lastAmp) / (CONTROL_SAMPLES - from);
+      const ampStep = (amp - last.amp) / (CONTROL_SAMPLES - from);
       const outR = program.stereo ? bufferR : bufferL;
-      for (let i = from, gain = lastAmp; i < CONTROL_SAMPLES; i++) {
+      for (let i = from, gain = last.amp; i < CONTROL_SAMPLES; i++) {
         gain += ampStep;
         left[i] += gain * bufferL[i];
         right[i] += gain * outR[i];
       }
-      lastAmp = amp;
+      last.amp = amp;
 
       const faded = blockFrame >= fadeFrame && amp === 0;
       const decayed = seconds > Math.min(releasedAt, program.amp.decayStartSeconds);
