@@ -10,6 +10,15 @@ export interface LevelContour {
   windowSeconds: number;
   /** RMS, full scale 1; value i is centred on `i × hopSeconds`. */
   rms: Float64Array;
+  /** How the power of a low tone is spread over its period, just after the onset. */
+  ripple?: Ripple;
+}
+
+/** Power in equal parts of a period, mean 1; part 0 begins at `originSeconds` plus any number of periods. */
+interface Ripple {
+  periodSeconds: number;
+  originSeconds: number;
+  power: Float64Array;
 }
 
 /** Shortest window; below it a level says more about the waveform than about the tone. */
@@ -44,7 +53,41 @@ export function measureLevel(
     const middle = i * HOP_SECONDS * sampleRateHz;
     rms[i] = Math.sqrt(Math.max(0, powerUpTo(middle + half) - powerUpTo(middle - half)) / (2 * half));
   }
-  return { hopSeconds: HOP_SECONDS, windowSeconds, rms };
+  const ripple = f0Hz && f0Hz < RIPPLE_BELOW_HZ ? measureRipple(rms, powerUpTo, sampleRateHz, period) : undefined;
+  return { hopSeconds: HOP_SECONDS, windowSeconds, rms, ripple };
+}
+
+/** Above this a period is shorter than any attack that matters. */
+const RIPPLE_BELOW_HZ = 160;
+const RIPPLE_PARTS = 16;
+const RIPPLE_PERIODS = 3;
+
+/**
+ * A window of one period that is half filled holds half the power only if the waveform is spread evenly over it. A saw's or a
+ * sine's is not; taking its shape from the periods after the onset lets an attack much shorter than a period be measured.
+ */
+function measureRipple(
+  rms: Float64Array,
+  powerUpTo: (samples: number) => number,
+  sampleRateHz: number,
+  periodSeconds: number,
+): Ripple | undefined {
+  const top = rms.reduce((a, b) => Math.max(a, b), 0);
+  const onsetSeconds = rms.findIndex((value) => value > 0.1 * top) * HOP_SECONDS;
+  const originSeconds = onsetSeconds + 1.5 * periodSeconds;
+  if (originSeconds + RIPPLE_PERIODS * periodSeconds > (rms.length - 1) * HOP_SECONDS) return undefined;
+  const power = new Float64Array(RIPPLE_PARTS);
+  const samplesOf = (periods: number) => (originSeconds + periods * periodSeconds) * sampleRateHz;
+  for (let n = 0; n < RIPPLE_PERIODS; n++) {
+    const whole = powerUpTo(samplesOf(n + 1)) - powerUpTo(samplesOf(n));
+    if (whole <= 0) return undefined;
+    for (let part = 0; part < RIPPLE_PARTS; part++) {
+      const from = powerUpTo(samplesOf(n + part / RIPPLE_PARTS));
+      const to = powerUpTo(samplesOf(n + (part + 1) / RIPPLE_PARTS));
+      power[part] += ((to - from) / whole) * (RIPPLE_PARTS / RIPPLE_PERIODS);
+    }
+  }
+  return { periodSeconds, originSeconds, power };
 }
 
 /** An envelope fitted to a contour. Times in seconds, levels in dB against the envelope's full level. */
@@ -86,7 +129,7 @@ export function fitContour(contour: LevelContour): FittedContour {
     if (model.onset < -0.02 || model.full > 4 || model.full < 0.2 || model.attack + model.hold > end) return Infinity;
     let sum = 0;
     for (let i = 0; i < grid.length; i++) {
-      sum += weights[i] * (compress(blurred(model, grid[i], contour.windowSeconds)) - target[i]) ** 2;
+      sum += weights[i] * (compress(blurred(model, grid[i], contour)) - target[i]) ** 2;
     }
     return sum;
   };
@@ -176,17 +219,29 @@ function decode(
 const BLUR_POINTS = 5;
 
 /** The model's RMS over the measuring window around a time. */
-function blurred({ program, onset, off, full }: Model, seconds: number, windowSeconds: number): number {
-  // Away from the onset and from note-off the curve is smooth, and its middle stands for the window.
-  const nearOnset = seconds - onset < program.decayStartSeconds + windowSeconds;
-  if (!nearOnset && Math.abs(seconds - off) > windowSeconds)
-    return full * envelopeValue(program, seconds - onset, off - onset);
+function blurred(model: Model, seconds: number, { windowSeconds, ripple }: LevelContour): number {
+  const { program, onset, off, full } = model;
+  const reach = windowSeconds / 2;
+  const nearOnset = seconds > onset - reach && seconds < onset + program.attackSeconds + reach;
+  const nearOff = Math.abs(seconds - off) < reach;
+  // Elsewhere the curve is smooth, and its middle stands for the window.
+  if (!nearOnset && !nearOff) return full * envelopeValue(program, seconds - onset, off - onset);
+  const points = nearOnset && ripple ? RIPPLE_PARTS : BLUR_POINTS;
   let power = 0;
-  for (let i = 0; i < BLUR_POINTS; i++) {
-    const at = seconds + windowSeconds * ((i + 0.5) / BLUR_POINTS - 0.5);
-    power += envelopeValue(program, at - onset, off - onset) ** 2;
+  for (let i = 0; i < points; i++) {
+    const at = seconds + windowSeconds * ((i + 0.5) / points - 0.5);
+    power += envelopeValue(program, at - onset, off - onset) ** 2 * (nearOnset && ripple ? powerAt(ripple, at) : 1);
   }
-  return full * Math.sqrt(power / BLUR_POINTS);
+  return full * Math.sqrt(power / points);
+}
+
+/** Share of the period's power at a time, straight between the middles of the parts. */
+function powerAt({ periodSeconds, originSeconds, power }: Ripple, seconds: number): number {
+  const turns = (seconds - originSeconds) / periodSeconds;
+  const x = (turns - Math.floor(turns)) * RIPPLE_PARTS - 0.5 + RIPPLE_PARTS;
+  const part = Math.floor(x);
+  const here = power[part % RIPPLE_PARTS];
+  return here + (x - part) * (power[(part + 1) % RIPPLE_PARTS] - here);
 }
 
 /** Times to compare at: dense where the level changes fast, so that a short attack counts in a long note. */
@@ -304,7 +359,7 @@ function fitError(model: Model, contour: LevelContour, top: number): number {
   for (let i = 0; i < contour.rms.length; i += 4) {
     const measured = decibelsFromGain(contour.rms[i] / top);
     if (measured < -40) continue;
-    const modelled = decibelsFromGain(blurred(model, i * contour.hopSeconds, contour.windowSeconds), -60);
+    const modelled = decibelsFromGain(blurred(model, i * contour.hopSeconds, contour), -60);
     sum += (measured - modelled) ** 2;
     count++;
   }

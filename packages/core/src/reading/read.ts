@@ -11,7 +11,7 @@ import { type PartialFrames, frameAmplitudes, measurePartials } from './partialF
 import { type PitchTrack, framesNear, trackPitch } from './pitchTrack';
 import type { Reading, Series } from './schema';
 import { nearestShape, oddMinusEvenDb, standoutPartials, tiltDbPerOctave } from './spectralShape';
-import { quantile } from './statistics';
+import { median, quantile } from './statistics';
 
 /** Everything measured from a cut: the reading, and the raw material that a first patch is made of. */
 export interface Measurement {
@@ -204,6 +204,8 @@ function brightnessTrait(
 
 const MIN_SWEEP_OCTAVES = 0.5;
 
+const SMOOTHED_FRAMES = 3;
+
 /** First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90 % of it. */
 function cutoffSweep(
   { seconds, cutoffHz }: FilterTrack,
@@ -214,23 +216,16 @@ function cutoffSweep(
     (i) => seconds[i] >= from && seconds[i] <= to && Number.isFinite(cutoffHz[i]),
   );
   if (inside.length < 8) return null;
-  const edge = Math.max(2, Math.floor(inside.length / 12));
-  const first = Math.log2(
-    quantile(
-      inside.slice(0, edge).map((i) => cutoffHz[i]),
-      0.5,
-    ),
+  // Single frames err, those over the onset most; medians of neighbours do not.
+  const octaves = inside.map((_, k) =>
+    Math.log2(median(inside.slice(Math.max(0, k - SMOOTHED_FRAMES), k + SMOOTHED_FRAMES + 1).map((i) => cutoffHz[i]))),
   );
-  const last = Math.log2(
-    quantile(
-      inside.slice(-edge).map((i) => cutoffHz[i]),
-      0.5,
-    ),
-  );
+  const first = octaves[0];
+  const last = median(octaves.slice(-Math.max(2, Math.floor(octaves.length / 12))));
   if (Math.abs(last - first) < MIN_SWEEP_OCTAVES) return null;
-  const arrived =
-    inside.find((i) => (Math.log2(cutoffHz[i]) - first) / (last - first) >= 0.9) ?? inside[inside.length - 1];
-  return { fromHz: rounded(2 ** first), toHz: rounded(2 ** last), seconds: rounded(seconds[arrived] - from) };
+  const arrived = octaves.findIndex((octave) => (octave - first) / (last - first) >= 0.9);
+  const until = seconds[inside[arrived < 0 ? inside.length - 1 : arrived]];
+  return { fromHz: rounded(2 ** first), toHz: rounded(2 ** last), seconds: rounded(until - from) };
 }
 
 function partialsTrait(
