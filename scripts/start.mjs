@@ -15,6 +15,9 @@ const data = process.env.IMPRINT_DATA ?? join(root, 'data');
 const runFile = join(data, 'running.json');
 const firstPort = Number(process.env.PORT ?? 4180);
 const running = [];
+let stopping = false;
+
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stopAll(0));
 
 try {
   checkAlone();
@@ -34,34 +37,32 @@ try {
   running.push(server);
   server.exited.then(() => stopAll(1));
   const url = dev ? await startVite(server.port) : server.url;
-  writeFileSync(runFile, JSON.stringify({ pid: process.pid, url }));
+  writeFileSync(runFile, JSON.stringify({ pid: process.pid, serverPid: server.pid, url }));
   console.log(`Imprint is at ${url}\nCtrl-C stops it; nothing is lost.`);
 } catch (error) {
   console.error(error instanceof SetupError ? error.message : error);
   await stopAll(1);
 }
 
-process.on('SIGINT', () => stopAll(0));
-process.on('SIGTERM', () => stopAll(0));
-process.on('SIGHUP', () => stopAll(0));
-
 /** Ends with a word when another start of this clone is running. */
 function checkAlone() {
   mkdirSync(data, { recursive: true, mode: 0o755 });
   if (!existsSync(runFile)) return;
-  const { pid, url } = JSON.parse(readFileSync(runFile, 'utf8'));
-  if (isStartScript(pid)) {
+  const { pid, serverPid, url } = JSON.parse(readFileSync(runFile, 'utf8'));
+  if (commandOf(pid).includes('start.mjs')) {
     console.log(`Imprint is running already, at ${url}`);
     process.exit(0);
   }
+  // The script was killed and its server lives on, without a database soon; a database that lives on is found by its own file.
+  if (commandOf(serverPid).includes('packages/server')) process.kill(serverPid, 'SIGKILL');
   rmSync(runFile);
 }
 
-function isStartScript(pid) {
+function commandOf(pid) {
   try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('start.mjs');
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8');
   } catch {
-    return false;
+    return '';
   }
 }
 
@@ -89,9 +90,9 @@ async function startVite(serverPort) {
 
 /** Stops in the opposite order of starting, once. */
 async function stopAll(code) {
-  const toStop = running.splice(0).reverse();
-  if (toStop.length === 0 && code === 0) return;
-  for (const { stop } of toStop) await stop();
+  if (stopping) return;
+  stopping = true;
+  for (const { stop } of running.reverse()) await stop();
   rmSync(runFile, { force: true });
   process.exit(code);
 }

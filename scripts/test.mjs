@@ -79,7 +79,7 @@ function runJest(databaseUrl) {
     rmSync(report, { force: true });
     spawnSync(
       process.execPath,
-      [join(root, 'node_modules/jest/bin/jest.js'), '--json', `--outputFile=${report}`, ...words],
+      [join(root, 'node_modules/jest/bin/jest.js'), '--json', '--forceExit', `--outputFile=${report}`, ...words],
       {
         cwd: root,
         stdio: ['ignore', 'ignore', 'inherit'],

@@ -124,16 +124,16 @@ function reachableFolder(folder, user) {
 }
 
 /**
- * A database that was left running or whose start script was killed: its pid file is still there. A live one is asked to
- * stop; PostgreSQL itself clears the file of a dead one and recovers from its log.
+ * A database that was left running, or was killed: its pid file is still there. A live one is asked to stop. The file of a dead
+ * one is removed, since PostgreSQL takes a process that was killed but not yet reaped, or another one of its number, for itself.
  */
 async function stopLeftover(data) {
   const file = join(data, 'postmaster.pid');
   if (!existsSync(file)) return;
   const pid = Number(readFileSync(file, 'utf8').split('\n')[0]);
-  if (!isPostgres(pid)) return;
-  process.kill(pid, 'SIGINT');
+  if (isPostgres(pid)) process.kill(pid, 'SIGINT');
   for (let waited = 0; waited < 10000 && isPostgres(pid); waited += 100) await pause(100);
+  if (!isPostgres(pid)) rmSync(file, { force: true });
 }
 
 function isPostgres(pid) {

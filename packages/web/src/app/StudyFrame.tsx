@@ -2,6 +2,7 @@ import { useEffect } from 'react';
 import { Link, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { noteName } from '@imprint/core/dsp/pitch';
+import { formatValue } from '@imprint/core/parameters/format';
 import { BottomBar } from '../components/BottomBar';
 import { Keyboard } from '../components/Keyboard';
 import { Ledger } from '../components/Ledger';
@@ -88,8 +89,7 @@ function StudyTitle() {
       )}
       {midi !== null && cents !== null && (
         <span className="figures shrink-0 text-soft">
-          {noteName(midi)} {cents >= 0 ? '+' : '−'}
-          {Math.abs(cents).toFixed(0)} ct
+          {noteName(midi)} {formatValue(Math.round(cents), 'ct')}
         </span>
       )}
     </>

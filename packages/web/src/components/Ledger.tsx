@@ -47,7 +47,7 @@ function Gaps({ stale }: { stale: boolean }) {
       </p>
       <ol className="mt-4 space-y-[9px]">
         {traits.map(({ trait, label, gapJnd }) => (
-          <li key={trait} className="grid grid-cols-[1fr_70px_34px] items-center gap-2">
+          <li key={trait} className="grid grid-cols-[1fr_54px_30px] items-center gap-2">
             <span className="truncate" title={label}>
               {label}
             </span>

@@ -19,6 +19,13 @@ async function toggleRecording(): Promise<void> {
   toast(`Recorded ${(audio.channels[0].length / audio.sampleRateHz).toFixed(1)} s`);
 }
 
+/** Which side is turned down, and by how much. */
+function describeMatch(loudnessMatchDb: number | null): string {
+  if (loudnessMatchDb === null) return 'once printed';
+  const amount = Math.abs(loudnessMatchDb).toFixed(1);
+  return amount === '0.0' ? 'as they are' : `${loudnessMatchDb > 0 ? 'reference' : 'patch'} −${amount} dB`;
+}
+
 /** Always on top: play, flip, loop, equal loudness, record, meter. */
 export function TransportStrip() {
   const { playing, side, looping, span, equalLoudness, loudnessMatchDb, recording, deck } = useTransport();
@@ -29,10 +36,7 @@ export function TransportStrip() {
   useShortcut('equalLoudness', () => transport.setEqualLoudness(!equalLoudness), [equalLoudness]);
   useShortcut('record', () => void toggleRecording());
 
-  const match =
-    loudnessMatchDb === null
-      ? 'once printed'
-      : `${loudnessMatchDb > 0 ? 'reference' : 'patch'} −${Math.abs(loudnessMatchDb).toFixed(1)} dB`;
+  const match = describeMatch(loudnessMatchDb);
   return (
     <div className="flex items-center gap-3" role="toolbar" aria-label="Transport">
       <button

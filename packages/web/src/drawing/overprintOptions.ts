@@ -66,14 +66,17 @@ export function curvesOption({ reference, patch, fitted, x, y }: OverprintCurves
 /** Levels of partials as bars in the same place: the reference below, the patch a little to the right over it, multiplied. */
 export function partialsOption(reference: number[], patch: number[] | undefined, inks: Inks): EChartsOption {
   const floor = -72;
-  const height = (levels: number[]) => levels.map((level, i) => [i + 1, Math.max(0, level - floor)]);
+  const height = (levels: number[]) => levels.map((level, i) => [i + 1, level > floor ? level - floor : null]);
   return {
     blendMode: inks.overprint,
     grid: { left: 52, right: 12, top: 10, bottom: 24 },
     tooltip: {
       ...tooltip(inks, '', 'dB'),
       formatter: (items: unknown) => {
-        const rows = items as { seriesName: string; value: [number, number] }[];
+        const rows = (items as { seriesName: string; value: [number, number] }[]).filter(
+          ({ value }) => value[1] !== null,
+        );
+        if (rows.length === 0) return '';
         return `partial ${rows[0].value[0]}<br>${rows.map(({ seriesName, value }) => `${seriesName} ${formatValue(value[1] + floor, 'dB')}`).join('<br>')}`;
       },
     },
@@ -118,7 +121,7 @@ function axis(inks: Inks, { unit, log, min, max }: OverprintCurves['x'], vertica
     type: log ? ('log' as const) : ('value' as const),
     min,
     max,
-    splitNumber: vertical ? 4 : 8,
+    splitNumber: vertical ? 4 : unit === 's' ? 4 : 8,
     axisLine: { show: !vertical, lineStyle: { color: inks.hairline } },
     axisTick: { show: !vertical, lineStyle: { color: inks.hairline } },
     splitLine: { show: vertical, lineStyle: { color: inks.hairline, opacity: 0.6 } },
