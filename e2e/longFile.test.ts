@@ -34,7 +34,9 @@ it('opens a ten-minute file with its waveform in under ten seconds, without free
   await page.evaluate(() => {
     const tasks: number[] = [];
     Object.assign(window, { longTasks: tasks });
-    new PerformanceObserver((list) => list.getEntries().forEach(({ duration }) => tasks.push(duration))).observe({ type: 'longtask' });
+    new PerformanceObserver((list) => list.getEntries().forEach(({ duration }) => tasks.push(duration))).observe({
+      type: 'longtask',
+    });
   });
   const started = Date.now();
   await page.getByRole('link', { name: 'ten minutes' }).click();

@@ -39,7 +39,12 @@ async function start(): Promise<{ child: ChildProcess; said: string; url: string
   let said = '';
   child.stdout.on('data', (part: Buffer) => (said += part.toString()));
   child.stderr.on('data', (part: Buffer) => (said += part.toString()));
-  for (let waited = 0; waited < 60_000 && child.exitCode === null && child.signalCode === null && !said.includes('Ctrl-C'); waited += 100) await pause(100);
+  for (
+    let waited = 0;
+    waited < 60_000 && child.exitCode === null && child.signalCode === null && !said.includes('Ctrl-C');
+    waited += 100
+  )
+    await pause(100);
   if (!said.includes('http://')) throw new Error(`npm start did not come up:\n${said}`);
   return { child, said, url: /http:\/\/localhost:\d+/.exec(said)?.[0] ?? '' };
 }

@@ -152,7 +152,7 @@ export function createEngine(
     setPatch,
     schedule(event) {
       const after = events.findIndex((other) => other.frame > event.frame);
-      events.splice(after < 0 ? events.length : after, 0, event);
+      events = events.toSpliced(after < 0 ? events.length : after, 0, event);
     },
     clearSchedule() {
       events = [];

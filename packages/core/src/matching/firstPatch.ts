@@ -189,7 +189,7 @@ function addRoute(
   layer.routes.push(route);
 }
 
-const DETAIL_POINTS = 96;
+const DETAIL_POINTS = 256;
 const DETAIL_LIMIT_DB = 12;
 const MIN_DETAIL_DB = 0.7;
 

@@ -7,7 +7,7 @@ export function formatValue(value: number, unit: Unit): string {
     case 'Hz':
       return value >= 1000 ? `${significant(value / 1000)} kHz` : `${significant(value)} Hz`;
     case 's':
-      return value < 1 ? `${significant(value * 1000)} ms` : `${significant(value)} s`;
+      return value < 1 ? `${significant(Math.round(value * 1e5) / 100)} ms` : `${significant(value)} s`;
     case 'dB':
       return value <= SILENT_DB ? 'silent' : `${signed(value, 1)} dB`;
     case 'st':

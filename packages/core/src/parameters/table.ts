@@ -3,19 +3,11 @@ import type { Parameter } from './parameter';
 const PITCH_ROUTING = { unit: 'st', combine: 'add', min: -96, max: 96 } as const;
 const LEVEL_ROUTING = { unit: 'dB', combine: 'add', min: -96, max: 48 } as const;
 
+const LEVEL = { unit: 'dB', min: -96, max: 24, default: 0, scale: 'linear', step: 0.1, moves: ['loudness'] } as const;
+
 /** What every source has, whatever makes its sound. */
 const source = {
-  levelDb: {
-    label: 'Level',
-    unit: 'dB',
-    min: -96,
-    max: 24,
-    default: 0,
-    scale: 'linear',
-    step: 0.1,
-    routing: LEVEL_ROUTING,
-    moves: ['loudness', 'partials'],
-  },
+  levelDb: { ...LEVEL, label: 'Level', routing: LEVEL_ROUTING, moves: ['loudness', 'partials'] },
   octaves: {
     label: 'Octave',
     unit: 'octaves',
@@ -201,18 +193,7 @@ const envelope = {
   },
 } as const satisfies Record<string, Parameter>;
 
-const layer = {
-  levelDb: {
-    label: 'Layer level',
-    unit: 'dB',
-    min: -96,
-    max: 24,
-    default: 0,
-    scale: 'linear',
-    step: 0.1,
-    moves: ['loudness'],
-  },
-} as const satisfies Record<string, Parameter>;
+const layer = { levelDb: { ...LEVEL, label: 'Layer level' } } as const satisfies Record<string, Parameter>;
 
 /**
  * THE parameter table, by kind of module. The patch schema takes ranges and defaults from it, the rulers labels, units

@@ -135,7 +135,7 @@ export function fitContour(contour: LevelContour): FittedContour {
   };
   const released = search(costOf(false), startingPoints(contour, top, end, false));
   const held = search(costOf(true), startingPoints(contour, top, end, true));
-  // Any decay can also be told as an early note-off with a long release; the simpler story is preferred.
+  // Any decay can also be told as an early note-off with a long release; the plainer story is preferred.
   const isHeld = held.cost <= HELD_PREFERENCE * released.cost;
   return describe(decode((isHeld ? held : released).point, isHeld), contour, top);
 }

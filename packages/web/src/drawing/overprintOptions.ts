@@ -137,9 +137,11 @@ function axis(inks: Inks, { unit, log, min, max }: OverprintCurves['x'], vertica
   };
 }
 
-/** Labels of one axis share one unit: seconds stay seconds. */
-const axisLabel = (value: number, unit: Unit) =>
-  unit === 's' ? `${Number(value.toFixed(2))} s` : formatValue(value, unit);
+/** Labels of one axis share one unit: seconds stay seconds, and a low level is a number. */
+function axisLabel(value: number, unit: Unit): string {
+  if (unit === 's') return `${Number(value.toFixed(2))} s`;
+  return unit === 'dB' ? `${value < 0 ? '−' : ''}${Math.abs(value)} dB` : formatValue(value, unit);
+}
 
 function tooltip(inks: Inks, xUnit: Unit, yUnit: Unit) {
   return {

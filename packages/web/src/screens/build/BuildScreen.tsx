@@ -36,7 +36,7 @@ function Layer() {
         <LayerStrip layer={layer} />
         <div className="min-w-0 grow overflow-y-auto">
           <Legend />
-          <Chart className="h-[150px] px-2" option={option} label="Partials: reference filled, patch outlined" />
+          <Chart className="h-[150px] px-2" option={option} label="Partials: reference left, patch right" />
           <ModuleEditor layer={layer} reading={reading} />
         </div>
       </div>

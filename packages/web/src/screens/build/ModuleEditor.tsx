@@ -1,4 +1,4 @@
-import { Trash2 } from 'lucide-react';
+import { Trash } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { type Parameter, clampToRange } from '@imprint/core/parameters/parameter';
 import { formatValue } from '@imprint/core/parameters/format';
@@ -120,7 +120,7 @@ function SourceEditor({ layer, source, reading }: EditorProps & { source: Source
             aria-label="Delete this source"
             onClick={remove}
           >
-            <Trash2 size={13} />
+            <Trash size={13} />
           </button>
         </div>
       }

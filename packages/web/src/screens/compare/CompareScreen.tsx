@@ -118,8 +118,8 @@ function PartialsPrint({ reference, patch }: { reference: Reading; patch: Readin
     [a, b],
   );
   return (
-    <Print title="Partials" note="under the strongest; reference filled, patch outlined">
-      <Chart className="h-full" option={option} label="Partials: reference filled, patch outlined" />
+    <Print title="Partials" note="under the strongest; reference left, patch right, black where they agree">
+      <Chart className="h-full" option={option} label="Partials: reference left, patch right" />
     </Print>
   );
 }

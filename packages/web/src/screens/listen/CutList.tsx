@@ -1,4 +1,4 @@
-import { Trash2 } from 'lucide-react';
+import { Trash } from 'lucide-react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { type Cut, type CutRole, cutRoles } from '@imprint/contract/api';
@@ -87,7 +87,7 @@ function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
             void deleteCut(id).catch(fail);
           }}
         >
-          <Trash2 size={13} />
+          <Trash size={13} />
         </button>
       </div>
       <div className="mt-1 flex items-center justify-between gap-2 pl-2">

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { FilePlus, Moon, Sun, Trash2 } from 'lucide-react';
+import { FilePlus, Moon, Sun, Trash } from 'lucide-react';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link, useNavigate } from 'react-router';
@@ -204,7 +204,7 @@ function StudyRow({ study }: { study: Study }) {
             aria-label={`Delete ${study.title}`}
             onClick={() => setAsking(true)}
           >
-            <Trash2 size={14} />
+            <Trash size={14} />
           </button>
         )}
       </td>

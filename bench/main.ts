@@ -1,0 +1,70 @@
+/** Measures the figures of docs/METHODS.md and prints them. Speeds are ratios against Chromium, run side by side. */
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { centsBetween } from '@imprint/core/dsp/pitch';
+import { decodeAudio } from '@imprint/core/formats/decode';
+import { firstPatch } from '@imprint/core/matching/firstPatch';
+import { printProof } from '@imprint/core/matching/proof';
+import { sliceAudio } from '@imprint/core/reading/audio';
+import { findFundamental } from '@imprint/core/reading/fundamental';
+import { fitContour, measureLevel } from '@imprint/core/reading/levelContour';
+import { trackPitch } from '@imprint/core/reading/pitchTrack';
+import { median } from '@imprint/core/reading/statistics';
+import { contourCases, contourSound } from '../packages/core/testing/contourCases';
+import { pitchCases } from '../packages/core/testing/pitchCases';
+import { harmonicTone } from '../packages/core/testing/signals';
+import { renderAgainstBrowser } from './renderAgainstBrowser';
+
+const RATE = 44100;
+
+function pitch(): void {
+  const errors = pitchCases.map(({ tone }) => {
+    const signal = Float64Array.from(harmonicTone(tone));
+    const found = findFundamental(signal, RATE, trackPitch(signal, RATE));
+    return Math.abs(centsBetween(tone.f0Hz, found?.f0Hz ?? 1));
+  });
+  console.log(
+    `pitch of ${errors.length} tones, E1 to C7: median ${median(errors).toExponential(1)} ct, worst ${Math.max(...errors).toExponential(1)} ct`,
+  );
+}
+
+function contours(): void {
+  for (const row of contourCases) {
+    const fitted = fitContour(measureLevel([contourSound(row)], RATE, row.f0Hz));
+    const milliseconds = (seconds: number | null) => (seconds === null ? 'none' : `${(1000 * seconds).toFixed(1)} ms`);
+    console.log(
+      `contour, ${row.name.padEnd(11)}: attack ${milliseconds(row.attackSeconds)} read ${milliseconds(fitted.attackSeconds)}, ` +
+        `release ${milliseconds(row.releaseSeconds)} read ${milliseconds(fitted.releaseSeconds)}`,
+    );
+  }
+}
+
+async function cues(): Promise<void> {
+  for (const id of ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide']) {
+    const path = fileURLToPath(new URL(`../demo/audio/${id}`, import.meta.url));
+    const { exposed } = JSON.parse(readFileSync(`${path}.settings.json`, 'utf8')) as {
+      exposed: { fromSeconds: number; toSeconds: number };
+    };
+    const audio = await decodeAudio(new Uint8Array(readFileSync(`${path}.flac`)));
+    const cut = sliceAudio(audio, exposed.fromSeconds, exposed.toSeconds);
+    const start = performance.now();
+    const { patch, notes, reading } = firstPatch(cut, id);
+    const seconds = (performance.now() - start) / 1000;
+    const { overallJnd } = printProof(patch, notes, reading).comparison;
+    console.log(
+      `first patch of ${id.padEnd(15)}: ${overallJnd.toFixed(2)} JND overall, made in ${seconds.toFixed(1)} s`,
+    );
+  }
+}
+
+async function speed(): Promise<void> {
+  const { ours, native, ratio } = await renderAgainstBrowser();
+  console.log(
+    `16 saws and a low-pass, seconds of work per second of sound: ours ${ours.toFixed(4)}, Chromium's nodes ${native.toFixed(4)}, ratio ${ratio.toFixed(2)}`,
+  );
+}
+
+pitch();
+contours();
+await cues();
+await speed();

@@ -1,0 +1,51 @@
+/** Takes the pictures of docs/screenshots from the running demo. `npm start` first, on a data folder that nobody has worked in. */
+import { fileURLToPath } from 'node:url';
+import type { Page } from 'playwright-core';
+import { launchChromium } from './chromium';
+
+const url = process.env.IMPRINT_URL ?? 'http://localhost:4180';
+const folder = fileURLToPath(new URL('../docs/screenshots/', import.meta.url));
+const browser = await launchChromium();
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'light' });
+
+const shoot = async (name: string, restMs = 900) => {
+  await page.waitForTimeout(restMs);
+  await page.screenshot({ path: `${folder}${name}.png` });
+};
+const step = (key: string) => page.keyboard.press(key);
+
+async function openStudy(target: Page, title: string): Promise<void> {
+  await target.goto(url);
+  await target.getByRole('link', { name: title }).click();
+  await target.getByTestId('cut-overlay').waitFor();
+  await target.getByText('Drawing the spectrogram').waitFor({ state: 'detached' });
+}
+
+await openStudy(page, 'Clockwork tide');
+await shoot('listen');
+await step('Enter');
+await page.waitForURL('**/read');
+await page.locator('[aria-label=Ledger] [aria-busy=false]').waitFor();
+await shoot('read');
+await step('3');
+await shoot('build');
+await step('4');
+await shoot('compare', 2500);
+await step('p');
+await step('5');
+await page.getByText('Kept as').waitFor();
+await page.getByText('Kept as').waitFor({ state: 'detached' });
+await step('k');
+await shoot('finish');
+await step('k');
+await step('t');
+await step('3');
+await shoot('build-night', 1500);
+await step('4');
+await shoot('compare-night', 1500);
+await step('1');
+await shoot('listen-night', 1500);
+await step('t');
+await page.goto(url);
+await shoot('studies');
+await browser.close();
