@@ -19,6 +19,7 @@ import { wavetableFromSamples } from '../patch/wavetableFrames';
 import { type Audio, durationOf, sliceAudio } from '../reading/audio';
 import { type FittedContour, fitContour } from '../reading/levelContour';
 import { type Measurement, measure, soundingSpan } from '../reading/read';
+import { heardLoudness } from '../reading/heardLoudness';
 import type { Reading } from '../reading/schema';
 import { quantile } from '../reading/statistics';
 import { phraseOf } from './phrase';
@@ -46,7 +47,7 @@ export function firstPatch(audio: Audio, name: string, onProgress: (fraction: nu
   const note = whole.reading.notes.length > 1 ? measureLongestNote(audio, whole.reading) : whole;
   onProgress(0.7);
   const patch = patchFromNote(note, name);
-  matchLoudness(patch, notes, audio, whole.reading.traits.loudness.lufs);
+  matchLoudness(patch, notes, audio, heardLoudness(whole.reading));
   onProgress(1);
   return { patch, notes, reading: whole.reading };
 }

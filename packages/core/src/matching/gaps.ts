@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { TraitGroup } from '../parameters/parameter';
 import { centsBetween } from '../dsp/pitch';
+import { heardLoudness } from '../reading/heardLoudness';
 import { type Reading, type Series, seriesAt } from '../reading/schema';
 
 export const gapSchema = z.object({
@@ -228,8 +229,8 @@ function pairs(reference: Reading, proof: Reading, pick: (reading: Reading) => S
 /** RMS difference of the level contours at equal loudness, limited to 20 dB at any time; 1 dB is one JND. */
 function levelContourDistance(reference: Reading, proof: Reading): number | undefined {
   const both = pairs(reference, proof, (reading) => reading.traits.loudness.contour);
-  const { lufs } = reference.traits.loudness;
-  const own = proof.traits.loudness.lufs;
+  const lufs = heardLoudness(reference);
+  const own = heardLoudness(proof);
   if (both.length < 8 || lufs === null || own === null) return undefined;
   return rms(both.map(([a, b]) => Math.max(-20, Math.min(20, a - lufs - (b - own)))));
 }

@@ -136,12 +136,15 @@ export function fitContour(contour: LevelContour): FittedContour {
   const released = search(costOf(false), startingPoints(contour, top, end, false));
   const held = search(costOf(true), startingPoints(contour, top, end, true));
   // Any decay can also be told as an early note-off with a long release; the plainer story is preferred.
-  const isHeld = held.cost <= HELD_PREFERENCE * released.cost;
+  const isHeld =
+    held.cost <= HELD_PREFERENCE * released.cost || fitError(decode(held.point, true), contour, top) < CLOSE_ENOUGH_DB;
   return describe(decode((isHeld ? held : released).point, isHeld), contour, top);
 }
 
 /** How much worse a fit without note-off may be and still be taken. */
 const HELD_PREFERENCE = 1.35;
+/** A fit this close is not bettered by a longer story, however small what it leaves. */
+const CLOSE_ENOUGH_DB = 0.4;
 
 /** The best of several short searches, followed to its end. */
 function search(cost: (point: readonly number[]) => number, starts: StartingPoint[]) {

@@ -5,6 +5,7 @@ import type { Proof } from '@imprint/core/matching/proof';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import type { Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
+import { heardLoudness } from '@imprint/core/reading/heardLoudness';
 import type { Reading } from '@imprint/core/reading/schema';
 import { client } from '../api/client';
 import { openDeck } from '../audio/deck';
@@ -226,8 +227,8 @@ export async function printPatch(): Promise<void> {
     );
     if (getState().cutId === cut.id) {
       setState({ proof: { ...proof, patch, cutId: cut.id } });
-      const own = proof.reading.traits.loudness.lufs;
-      const { lufs } = reading.traits.loudness;
+      const own = heardLoudness(proof.reading);
+      const lufs = heardLoudness(reading);
       transport.setLoudnessMatch(own === null || lufs === null ? null : lufs - own);
     }
   } catch (error) {

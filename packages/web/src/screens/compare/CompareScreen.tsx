@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import type { AverageSpectrum } from '@imprint/core/reading/averageSpectrum';
+import { heardLoudness } from '@imprint/core/reading/heardLoudness';
 import type { Reading } from '@imprint/core/reading/schema';
 import { Message } from '../../components/Message';
 import { NeedsReading } from '../../components/NeedsReading';
@@ -42,7 +43,7 @@ function Prints() {
         reference={reading}
         patch={proof.reading}
         pick={(r) => r.traits.loudness.contour}
-        align={(r) => r.traits.loudness.lufs ?? 0}
+        align={(r) => heardLoudness(r) ?? 0}
         y={{ unit: 'dB', min: -48, max: 6 }}
       />
       <ContourPrint
@@ -84,7 +85,7 @@ function SpectrumPrint() {
     staleTime: Infinity,
     placeholderData: (previous) => previous,
   });
-  const match = (reading.traits.loudness.lufs ?? 0) - (proof.reading.traits.loudness.lufs ?? 0);
+  const match = (heardLoudness(reading) ?? 0) - (heardLoudness(proof.reading) ?? 0);
   const option = useCallback(
     (inks: Inks) =>
       curvesOption(
