@@ -116,6 +116,20 @@ describe('Rebuilding the bass of a demo cue', () => {
     expect(await cutoff.getAttribute('aria-valuetext')).toBe(before);
   });
 
+  it('goes back to an earlier revision', async () => {
+    await page.getByRole('button', { name: 'Wavetable' }).click();
+    const fine = page.getByRole('slider', { name: 'Fine' });
+    const before = await fine.getAttribute('aria-valuenow');
+    await page.getByText(/Revision \d+, saved/).waitFor();
+    const number = /\d+/.exec(await page.getByText(/Revision \d+, saved/).innerText())![0];
+    await fine.focus();
+    await page.keyboard.press('PageUp');
+    await page.getByText(`Revision ${Number(number) + 1}, saved`).click();
+    await page.getByRole('button', { name: 'Bring back' }).first().click();
+    await page.getByText(`that of revision ${number} again`).waitFor();
+    expect(await fine.getAttribute('aria-valuenow')).toBe(before);
+  });
+
   it('plays from the computer’s keys through the simulated MIDI keyboard, in tune', async () => {
     await page.keyboard.press('k');
     await page.getByRole('region', { name: 'Keyboard' }).waitFor();

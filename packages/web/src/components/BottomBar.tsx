@@ -3,16 +3,14 @@ import { useState } from 'react';
 import { useSettings } from '../app/settings';
 import { useShortcut } from '../app/useShortcut';
 import { redo, undo, useHistory } from '../stores/patchStore';
-import { useStudyStore } from '../stores/studyStore';
 import { Key } from './Key';
 import { KeysHelp } from './KeysHelp';
+import { Revisions } from './Revisions';
 
 /** Undo, keyboard, theme, keys, and whether all is saved. */
 export function BottomBar() {
   const { canUndo, canRedo } = useHistory();
   const { theme, setTheme, keyboardOpen, setKeyboardOpen } = useSettings();
-  const revision = useStudyStore((state) => state.revision);
-  const unsaved = useStudyStore((state) => state.unsaved);
   const [helpOpen, setHelpOpen] = useState(false);
   useShortcut('undo', undo);
   useShortcut('redo', redo);
@@ -47,7 +45,7 @@ export function BottomBar() {
         All keys <Key>?</Key>
       </button>
       <span className="grow" />
-      <span role="status">{revision ? `Revision ${revision.number}, ${unsaved ? 'saving …' : 'saved'}` : ''}</span>
+      <Revisions />
       <KeysHelp open={helpOpen} onClose={() => setHelpOpen(false)} />
     </footer>
   );

@@ -268,11 +268,11 @@ export async function renameStudy(title: string): Promise<void> {
 }
 
 /** Keeps the present state of the patch as a revision. */
-export async function savePatch(name: string | null = null): Promise<void> {
+export async function savePatch(): Promise<void> {
   const { study } = getState();
   const { patch } = usePatchStore.getState();
   if (!study || !patch) return;
-  const revision = await client.keepPatch(study.id, patch, name);
+  const revision = await client.keepPatch(study.id, patch);
   if (getState().study?.id !== study.id) return;
   setState({ revision, unsaved: usePatchStore.getState().patch !== patch });
 }

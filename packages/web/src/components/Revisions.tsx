@@ -1,0 +1,75 @@
+import { useQuery } from '@tanstack/react-query';
+import { History } from 'lucide-react';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { client } from '../api/client';
+import { usePatchStore } from '../stores/patchStore';
+import { useStudyStore } from '../stores/studyStore';
+
+const SHOWN = 30;
+
+/** Whether the patch is saved, and the way back to every kept state of it. */
+export function Revisions() {
+  const studyId = useStudyStore((state) => state.study?.id);
+  const revision = useStudyStore((state) => state.revision);
+  const unsaved = useStudyStore((state) => state.unsaved);
+  const [open, setOpen] = useState(false);
+  if (!revision || !studyId) return null;
+  return (
+    <div className="relative">
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs font-normal"
+        aria-expanded={open}
+        title="Earlier states of the patch"
+        onClick={() => setOpen(!open)}
+      >
+        <History size={14} />
+        <span role="status">
+          Revision {revision.number}, {unsaved ? 'saving …' : 'saved'}
+        </span>
+      </button>
+      {open && <RevisionList studyId={studyId} newest={revision.number} onDone={() => setOpen(false)} />}
+    </div>
+  );
+}
+
+function RevisionList({ studyId, newest, onDone }: { studyId: string; newest: number; onDone: () => void }) {
+  const { data = [], error } = useQuery({
+    queryKey: ['revisions', studyId, newest],
+    queryFn: () => client.revisions(studyId),
+  });
+  const bringBack = async (id: string, number: number) => {
+    try {
+      const { patch } = await client.revision(id);
+      usePatchStore.getState().setPatch(patch);
+      toast(`The patch is that of revision ${number} again. Undo brings back what was there.`);
+      onDone();
+    } catch (reason) {
+      toast.error((reason as Error).message);
+    }
+  };
+  return (
+    <div className="absolute right-0 bottom-8 z-20 max-h-80 w-72 overflow-y-auto border border-base-content bg-base-100 p-3">
+      <h2 className="font-bold text-base-content">Revisions</h2>
+      {error && <p role="alert">{error.message}</p>}
+      <ul>
+        {data.slice(0, SHOWN).map(({ id, number, name, createdAt }) => (
+          <li key={id} className="hairline-b flex items-center justify-between py-1">
+            <span>
+              <span className="figures text-base-content">{number}</span>{' '}
+              {name ?? new Date(createdAt).toLocaleTimeString()}
+            </span>
+            {number === newest ? (
+              <span>now</span>
+            ) : (
+              <button type="button" className="btn btn-xs btn-ghost" onClick={() => void bringBack(id, number)}>
+                Bring back
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
