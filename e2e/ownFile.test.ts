@@ -1,6 +1,8 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { writeWav } from '@imprint/core/formats/wav';
-import { type Bench, dragCut, overallJnd, startBench } from './support';
+import { type Bench, dragCut, overallJnd, root, startBench } from './support';
 
 let bench: Bench;
 beforeAll(async () => {
@@ -69,6 +71,23 @@ it('takes a file that is dropped on the page', async () => {
   await page.getByRole('heading', { name: 'dropped' }).waitFor();
   await page.context().close();
 });
+
+it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
+  'opens %s, and renames its study',
+  async (name) => {
+    const page = await bench.open();
+    const bytes = readFileSync(join(root, 'packages/core/testing/sounds', name));
+    await page.getByLabel('Reference file').setInputFiles({ name, mimeType: 'audio/x-any', buffer: bytes });
+    await page.waitForURL('**/listen');
+    await page.getByRole('img', { name: 'Waveform of the reference' }).waitFor();
+    await page.getByText('Drawing the spectrogram').waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'tone', exact: true }).click();
+    await page.getByLabel('Name of the study').fill(`Bell ${name}`);
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: `Bell ${name}` }).waitFor();
+    await page.context().close();
+  },
+);
 
 describe('Bad files are refused with a clear message, and nothing is lost', () => {
   const sine = (seconds: number, rate = 8000) =>

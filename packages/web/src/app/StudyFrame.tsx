@@ -1,4 +1,4 @@
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { noteName } from '@imprint/core/dsp/pitch';
@@ -9,7 +9,16 @@ import { Ledger } from '../components/Ledger';
 import { Message } from '../components/Message';
 import { Rail } from '../components/Rail';
 import { TransportStrip } from '../components/TransportStrip';
-import { closeStudy, cutOf, keepProof, openStudy, readingOf, selectCut, useStudyStore } from '../stores/studyStore';
+import {
+  closeStudy,
+  cutOf,
+  keepProof,
+  openStudy,
+  readingOf,
+  renameStudy,
+  selectCut,
+  useStudyStore,
+} from '../stores/studyStore';
 import { useSettings } from './settings';
 import { useShortcut } from './useShortcut';
 
@@ -72,7 +81,7 @@ function StudyTitle() {
   const { midi, cents } = reading?.traits.pitch ?? { midi: null, cents: null };
   return (
     <>
-      <h1 className="title truncate text-lg">{study.title}</h1>
+      <Title key={study.title} title={study.title} />
       {cut && (
         <select
           className="select select-xs select-ghost w-auto max-w-44"
@@ -93,6 +102,38 @@ function StudyTitle() {
         </span>
       )}
     </>
+  );
+}
+
+/** The study's name; a click lets it be changed. */
+function Title({ title }: { title: string }) {
+  const [editing, setEditing] = useState(false);
+  const rename = (typed: string) => {
+    setEditing(false);
+    if (typed.trim() !== title) renameStudy(typed).catch((error: Error) => toast.error(error.message));
+  };
+  if (!editing) {
+    return (
+      <h1 className="title truncate text-lg">
+        <button type="button" className="cursor-text" title="Rename the study" onClick={() => setEditing(true)}>
+          {title}
+        </button>
+      </h1>
+    );
+  }
+  return (
+    <input
+      autoFocus
+      className="input input-sm title w-56 text-lg"
+      aria-label="Name of the study"
+      maxLength={120}
+      defaultValue={title}
+      onBlur={({ target }) => rename(target.value)}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') setEditing(false);
+      }}
+    />
   );
 }
 
