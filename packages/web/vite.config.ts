@@ -12,5 +12,9 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   worker: { format: 'es' },
   build: { target: 'es2023', chunkSizeWarningLimit: 1500 },
-  server: { headers: isolation, proxy: { '/api': process.env.IMPRINT_SERVER ?? 'http://localhost:4180' } },
+  server: {
+    headers: isolation,
+    // The server compares Host and Origin, so the Host has to stay that of the page.
+    proxy: { '/api': { target: process.env.IMPRINT_SERVER ?? 'http://localhost:4180', changeOrigin: false } },
+  },
 });

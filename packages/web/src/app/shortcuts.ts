@@ -19,7 +19,7 @@ export const shortcuts = {
   deleteCut: { keys: 'delete', shown: 'Delete', what: 'Delete the chosen cut', where: 'Listen' },
   earlier: { keys: 'left', shown: '←', what: 'Cursor to the onset before', where: 'Listen' },
   later: { keys: 'right', shown: '→', what: 'Cursor to the onset after', where: 'Listen' },
-  build: { keys: 'enter', shown: 'Enter', what: 'Measure the cut and make a first patch', where: 'Listen, Read' },
+  build: { keys: 'enter', shown: 'Enter', what: 'Measure the cut and make a first patch', where: 'Listen' },
 } as const;
 
 export type ShortcutName = keyof typeof shortcuts;

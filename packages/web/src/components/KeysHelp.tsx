@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import { rulerKeys, shortcuts } from '../app/shortcuts';
 import { Key } from './Key';
 
-const places = ['Everywhere', 'Listen', 'Listen, Read'] as const;
+const places = ['Everywhere', 'Listen'] as const;
 
 /** The list of all keys. */
 export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -14,7 +14,7 @@ export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void
   return (
     <dialog ref={dialog} className="modal" onClose={onClose} aria-label="Keys">
       <div className="modal-box max-w-3xl border border-base-content">
-        <h2 className="title text-xl">Keys</h2>
+        <h2 className="title text-xl text-base-content">Keys</h2>
         <div className="mt-4 grid grid-cols-2 gap-x-10 gap-y-6">
           {places.map((place) => (
             <KeyList key={place} title={place} rows={Object.values(shortcuts).filter(({ where }) => where === place)} />

@@ -35,7 +35,7 @@ export function NeedsReading({ patch = false, children }: { patch?: boolean; chi
         !busy && (
           <>
             <button type="button" className="btn btn-sm btn-neutral" onClick={() => void makeFirstPatch()}>
-              {hasPatch ? 'Measure, and start over with a first patch' : 'Measure and make a first patch'}
+              {hasPatch ? 'Measure and start over' : 'Measure and make a first patch'}
             </button>
             {!reading && (
               <button type="button" className="btn btn-sm btn-outline" onClick={() => void readCut()}>

@@ -44,7 +44,7 @@ function Prints() {
         patch={proof.reading}
         pick={(r) => r.traits.loudness.contour}
         align={(r) => heardLoudness(r) ?? 0}
-        y={{ unit: 'dB', min: -48, max: 6 }}
+        y={{ unit: 'dB', min: -48, max: 18 }}
       />
       <ContourPrint
         title="Brightness over time"

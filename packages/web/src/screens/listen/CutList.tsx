@@ -47,7 +47,7 @@ export function CutList() {
             disabled={!cutId || busy}
             onClick={() => void build()}
           >
-            {hasPatch ? 'Measure, and start over with a first patch' : 'Measure and make a first patch'}
+            {hasPatch ? 'Measure and start over' : 'Measure and make a first patch'}
           </button>
         )}
         {cuts.length > 0 && (
