@@ -10,9 +10,9 @@ import { findFundamental } from '@imprint/core/reading/fundamental';
 import { fitContour, measureLevel } from '@imprint/core/reading/levelContour';
 import { trackPitch } from '@imprint/core/reading/pitchTrack';
 import { median } from '@imprint/core/reading/statistics';
-import { contourCases, contourSound } from '../packages/core/testing/contourCases';
-import { pitchCases } from '../packages/core/testing/pitchCases';
-import { harmonicTone } from '../packages/core/testing/signals';
+import { contourCases, contourSound } from '../packages/core/test/contourCases';
+import { pitchCases } from '../packages/core/test/pitchCases';
+import { harmonicTone } from '../packages/core/test/signals';
 import { renderAgainstBrowser } from './renderAgainstBrowser';
 
 const RATE = 44100;

@@ -76,7 +76,7 @@ it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
   'opens %s, and renames its study',
   async (name) => {
     const page = await bench.open();
-    const bytes = readFileSync(join(root, 'packages/core/testing/sounds', name));
+    const bytes = readFileSync(join(root, 'packages/core/test/sounds', name));
     await page.getByLabel('Reference file').setInputFiles({ name, mimeType: 'audio/x-any', buffer: bytes });
     await page.waitForURL('**/listen');
     await page.getByRole('img', { name: 'Waveform of the reference' }).waitFor();

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Browser, Download, Page } from 'playwright-core';
 import { readWav } from '@imprint/core/formats/wav';
 import type { Audio } from '@imprint/core/reading/audio';
-import { type TestServer, createDatabase, startServer } from '../packages/server/testing/testServer';
+import { type TestServer, createDatabase, startServer } from '../packages/server/test/testServer';
 import { launchChromium } from '../scripts/chromium';
 
 export const root = join(__dirname, '..');

@@ -14,7 +14,7 @@ import {
   studySchema,
   uploadedSchema,
 } from '@imprint/contract/api';
-import { type TestServer, createDatabase, startServer } from '../testing/testServer';
+import { type TestServer, createDatabase, startServer } from '../test/testServer';
 
 jest.setTimeout(120_000);
 

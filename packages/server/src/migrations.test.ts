@@ -1,5 +1,5 @@
 import type { Model, ModelStatic } from 'sequelize';
-import { createDatabase } from '../testing/testServer';
+import { createDatabase } from '../test/testServer';
 import { openDatabase } from './database';
 import { createMigrator } from './migrate';
 

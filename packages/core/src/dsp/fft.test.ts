@@ -1,5 +1,5 @@
 import FFT from 'fft.js';
-import { createRandom } from '../../testing/signals';
+import { createRandom } from '../../test/signals';
 import { fftOfSize, nextPowerOfTwo } from './fft';
 
 describe('Fourier transform', () => {

@@ -1,4 +1,4 @@
-import { decibels } from '../../testing/signals';
+import { decibels } from '../../test/signals';
 import { readSinc, resample } from './sinc';
 
 const sineAt = (hz: number, rate: number, length: number) =>

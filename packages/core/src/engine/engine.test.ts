@@ -1,5 +1,5 @@
-import { plainPatch, randomPatch } from '../../testing/patches';
-import { createRandom, decibels } from '../../testing/signals';
+import { plainPatch, randomPatch } from '../../test/patches';
+import { createRandom, decibels } from '../../test/signals';
 import { POLYPHONY, createEngine } from './engine';
 import { prepareTables } from './program';
 import { renderPatch } from './render';

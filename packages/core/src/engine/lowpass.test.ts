@@ -1,4 +1,4 @@
-import { createRandom, decibels } from '../../testing/signals';
+import { createRandom, decibels } from '../../test/signals';
 import { createLowpassState, integratorGain, runLowpass, stageCount, stageDamping } from './lowpass';
 
 const RATE = 44100;

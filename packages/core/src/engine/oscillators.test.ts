@@ -1,5 +1,5 @@
-import { amplitudeAt, decibels } from '../../testing/signals';
-import { plainPatch } from '../../testing/patches';
+import { amplitudeAt, decibels } from '../../test/signals';
+import { plainPatch } from '../../test/patches';
 import { hzFromMidi } from '../dsp/pitch';
 import { fftOfSize } from '../dsp/fft';
 import { type Patch, sourceSchema } from '../patch/schema';

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { amplitudeAt, decibels } from '../../testing/signals';
+import { amplitudeAt, decibels } from '../../test/signals';
 import { decodeAudio } from './decode';
 import { writeWav } from './wav';
 
-const sound = (name: string) => new Uint8Array(readFileSync(join(__dirname, '../../testing/sounds', name)));
+const sound = (name: string) => new Uint8Array(readFileSync(join(__dirname, '../../test/sounds', name)));
 const sine = (seconds: number, sampleRateHz = 44100, level = 0.5) =>
   Float32Array.from(
     { length: Math.round(seconds * sampleRateHz) },

@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { WaveFile } from 'wavefile';
-import { createRandom } from '../../testing/signals';
+import { createRandom } from '../../test/signals';
 import { type WavEncoding, readWav, writeWav } from './wav';
 
 const random = createRandom(9);

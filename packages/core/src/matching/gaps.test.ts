@@ -1,4 +1,4 @@
-import { harmonicTone, saw } from '../../testing/signals';
+import { harmonicTone, saw } from '../../test/signals';
 import { readTone } from '../reading/read';
 import { compareReadings } from './gaps';
 import { adviceFor } from './gapAdvice';

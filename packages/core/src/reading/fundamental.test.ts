@@ -1,6 +1,6 @@
 import { PitchDetector } from 'pitchy';
-import { pitchCases } from '../../testing/pitchCases';
-import { harmonicTone, saw } from '../../testing/signals';
+import { pitchCases } from '../../test/pitchCases';
+import { harmonicTone, saw } from '../../test/signals';
 import { centsBetween } from '../dsp/pitch';
 import { findFundamental } from './fundamental';
 import { trackPitch } from './pitchTrack';

@@ -1,4 +1,4 @@
-import { ONSET_SECONDS, contourCases, contourSound } from '../../testing/contourCases';
+import { ONSET_SECONDS, contourCases, contourSound } from '../../test/contourCases';
 import { fitContour, measureLevel } from './levelContour';
 
 const RATE = 44100;

@@ -2,22 +2,25 @@ import { fftOfSize } from '../dsp/fft';
 import { hann } from '../dsp/windows';
 import { median } from './statistics';
 
-const SIZE = 1024;
+const SIZE = 2048;
 const HOP_SECONDS = 0.005;
 /** Frames on both sides that a peak must stand out from. */
 const AROUND = 20;
 const MIN_DISTANCE_SECONDS = 0.05;
+/** Of the strongest peak; less is a ripple. */
+const MIN_SHARE = 0.08;
 
 /**
  * Times at which something starts: peaks of the half-wave rectified log-spectral flux over its local median (Bello et
- * al. 2005; Dixon 2006), moved back to where the level begins to rise.
+ * al. 2005; Dixon 2006; maximum filter: Böck & Widmer 2013), moved back to where the level begins to rise.
  */
 export function findOnsets(mono: ArrayLike<number>, sampleRateHz: number): number[] {
   const flux = spectralFlux(mono, sampleRateHz);
   const loud = flux.reduce((a, b) => Math.max(a, b), 0);
+  if (loud === 0) return [];
   const onsets: number[] = [];
   for (let i = 1; i < flux.length - 1; i++) {
-    if (flux[i] < flux[i - 1] || flux[i] < flux[i + 1] || flux[i] < 0.06 * loud) continue;
+    if (flux[i] < flux[i - 1] || flux[i] < flux[i + 1] || flux[i] < MIN_SHARE * loud) continue;
     const local = median(flux.subarray(Math.max(0, i - AROUND), i + AROUND));
     if (flux[i] < 2 * local + 0.02 * loud) continue;
     const seconds = startOfRise(mono, sampleRateHz, i * HOP_SECONDS);
@@ -33,7 +36,8 @@ function spectralFlux(mono: ArrayLike<number>, sampleRateHz: number): Float64Arr
   const fft = fftOfSize(SIZE);
   const real = new Float64Array(SIZE);
   const imaginary = new Float64Array(SIZE);
-  const previous = new Float64Array(SIZE / 2);
+  const levels = new Float64Array(SIZE / 2 + 1);
+  const previous = new Float64Array(SIZE / 2 + 1);
   const flux = new Float64Array(frames);
   for (let frame = 0; frame < frames; frame++) {
     const start = frame * hop - SIZE / 2;
@@ -41,10 +45,11 @@ function spectralFlux(mono: ArrayLike<number>, sampleRateHz: number): Float64Arr
     imaginary.fill(0);
     fft.forward(real, imaginary);
     for (let k = 1; k < SIZE / 2; k++) {
-      const level = Math.log1p(20 * Math.hypot(real[k], imaginary[k]));
-      flux[frame] += Math.max(0, level - previous[k]);
-      previous[k] = level;
+      levels[k] = Math.log1p(20 * Math.hypot(real[k], imaginary[k]));
+      // The strongest of three neighbours before, so that vibrato and beating between bins are no onsets.
+      flux[frame] += Math.max(0, levels[k] - Math.max(previous[k - 1], previous[k], previous[k + 1]));
     }
+    previous.set(levels);
   }
   return flux;
 }

@@ -1,4 +1,4 @@
-import { harmonicTone, saw, sine, square } from '../../testing/signals';
+import { harmonicTone, saw, sine, square } from '../../test/signals';
 import { readTone } from './read';
 import { readingSchema } from './schema';
 

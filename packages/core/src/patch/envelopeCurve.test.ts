@@ -1,0 +1,44 @@
+import { compileEnvelope, envelopeValue } from './envelopeCurve';
+
+const program = compileEnvelope({
+  attackSeconds: 0.1,
+  holdSeconds: 0.2,
+  decaySeconds: 0.3,
+  sustainDb: -6.0206,
+  releaseSeconds: 0.4,
+});
+
+describe('Envelope', () => {
+  it.each([
+    [-1, 0, 'silent before its note'],
+    [0, 0, 'at the start'],
+    [0.05, 0.5, 'halfway up a straight attack'],
+    [0.1, 1, 'full at the end of the attack'],
+    [0.29, 1, 'held'],
+    [0.6, 0.525, '5 % of the way from its sustain when the decay is over'],
+    [30, 0.5, 'at its sustain for good'],
+  ])('at %f s is %f: %s', (seconds, value) => expect(envelopeValue(program, seconds)).toBeCloseTo(value, 3));
+
+  it('is 60 dB down when the release is over, wherever it began', () => {
+    for (const off of [0.05, 0.2, 0.5, 5]) {
+      const before = envelopeValue(program, off);
+      expect(envelopeValue(program, off + 0.4, off) / before).toBeCloseTo(0.001, 6);
+    }
+  });
+
+  it('has no step at note-off', () => {
+    expect(envelopeValue(program, 0.5, 0.5)).toBeCloseTo(envelopeValue(program, 0.5 - 1e-9), 6);
+  });
+
+  it('takes times of zero as at once', () => {
+    const quick = compileEnvelope({
+      attackSeconds: 0,
+      holdSeconds: 0,
+      decaySeconds: 0,
+      sustainDb: -96,
+      releaseSeconds: 0,
+    });
+    expect(envelopeValue(quick, 0)).toBe(0);
+    expect(envelopeValue(quick, 1, 0.5)).toBe(0);
+  });
+});

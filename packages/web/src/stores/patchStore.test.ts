@@ -1,0 +1,63 @@
+import { emptyPatch } from '@imprint/core/patch/defaults';
+import { editLayer, editModule, forgetHistory, gesture, redo, undo, usePatchStore } from './patchStore';
+
+const cutoff = () => usePatchStore.getState().patch!.layers[0].filter.cutoffHz;
+const setCutoff = (cutoffHz: number) => editModule('layer-1', 'filter-1', { cutoffHz });
+
+beforeEach(() => {
+  usePatchStore.getState().setPatch(emptyPatch());
+  forgetHistory();
+});
+
+describe('Undo', () => {
+  it('takes back every edit, and redo brings it again', () => {
+    setCutoff(1000);
+    setCutoff(500);
+    undo();
+    expect(cutoff()).toBe(1000);
+    undo();
+    expect(cutoff()).toBe(20000);
+    redo();
+    redo();
+    expect(cutoff()).toBe(500);
+  });
+
+  it('takes a drag back as one', () => {
+    gesture.begin();
+    for (const value of [900, 800, 700]) setCutoff(value);
+    gesture.end();
+    setCutoff(100);
+    undo();
+    expect(cutoff()).toBe(700);
+    undo();
+    expect(cutoff()).toBe(20000);
+  });
+
+  it('brings back a patch that was replaced', () => {
+    setCutoff(1234);
+    usePatchStore.getState().setPatch(emptyPatch('Another'));
+    undo();
+    expect(cutoff()).toBe(1234);
+  });
+
+  it('has nothing to do at the beginning', () => {
+    undo();
+    expect(cutoff()).toBe(20000);
+  });
+});
+
+it('edits leave the old patch as it was', () => {
+  const before = usePatchStore.getState().patch!;
+  setCutoff(300);
+  editLayer('layer-1', (layer) => ({ ...layer, levelDb: -20 }));
+  expect(before.layers[0].filter.cutoffHz).toBe(20000);
+  expect(before.layers[0].levelDb).toBe(-12);
+  expect(usePatchStore.getState().patch!.layers[0].levelDb).toBe(-20);
+});
+
+it('an edit of one module leaves the others', () => {
+  editModule('layer-1', 'source-1', { cents: 12 });
+  const [layer] = usePatchStore.getState().patch!.layers;
+  expect(layer.sources[0].cents).toBe(12);
+  expect(layer.filter).toEqual(emptyPatch().layers[0].filter);
+});
