@@ -91,10 +91,18 @@ export async function openStudy(id: string): Promise<void> {
     usePatchStore.getState().setPatch(patch?.patch ?? null);
     forgetHistory();
     if (cuts.length > 0) await selectCut(cuts[0].id);
-    setState({ onsets: await media.api.onsets() });
+    await findOnsets(reference.audio);
   } catch (error) {
     setState({ status: 'failed', failure: messageOf(error), loading: null });
   }
+}
+
+/** Takes seconds for a long file, so it has a thread of its own: nothing waits for it. */
+async function findOnsets(audio: Audio): Promise<void> {
+  const finder = startToneWorker();
+  const onsets = await finder.api.onsets(audio);
+  finder.end();
+  if (getState().reference?.audio === audio) setState({ onsets });
 }
 
 export function closeStudy(): void {

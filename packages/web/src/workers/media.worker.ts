@@ -1,7 +1,6 @@
 import * as Comlink from 'comlink';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import { type Audio, toMono } from '@imprint/core/reading/audio';
-import { findOnsets } from '@imprint/core/reading/onsets';
 import { type Peaks, measurePeaks } from '@imprint/core/reading/peaks';
 import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectrogram';
 
@@ -29,8 +28,6 @@ const mediaWorker = {
     onProgress(1);
     return { audio, peaks };
   },
-
-  onsets: (): number[] => (mono ? findOnsets(mono, sampleRateHz) : []),
 
   spectrogram(fromSeconds: number, toSeconds: number, columns: number, rows: number): Spectrogram | null {
     if (!mono) return null;

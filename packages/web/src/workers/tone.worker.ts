@@ -5,7 +5,8 @@ import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
 import { type Proof, printProof } from '@imprint/core/matching/proof';
 import type { Patch, Wavetable } from '@imprint/core/patch/schema';
 import { framesOf } from '@imprint/core/patch/wavetableFrames';
-import type { Audio } from '@imprint/core/reading/audio';
+import { type Audio, toMono } from '@imprint/core/reading/audio';
+import { findOnsets } from '@imprint/core/reading/onsets';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
 import { readTone } from '@imprint/core/reading/read';
 import type { Reading } from '@imprint/core/reading/schema';
@@ -23,6 +24,8 @@ const toneWorker = {
 
   render: (patch: Patch, notes: PhraseNote[], sampleRateHz: number, seconds: number): [Float32Array, Float32Array] =>
     renderPatch({ patch, notes, sampleRateHz, seconds }),
+
+  onsets: (audio: Audio): number[] => findOnsets(toMono(audio), audio.sampleRateHz),
 
   spectrum: (audio: Audio): AverageSpectrum => averageSpectrum(audio),
 
