@@ -58,13 +58,18 @@ async function cues(): Promise<void> {
 }
 
 async function speed(): Promise<void> {
-  const { ours, native, ratio } = await renderAgainstBrowser();
-  console.log(
-    `16 saws and a low-pass, seconds of work per second of sound: ours ${ours.toFixed(4)}, Chromium's nodes ${native.toFixed(4)}, ratio ${ratio.toFixed(2)}`,
-  );
+  for (const { name, ours, native, ratio } of await renderAgainstBrowser()) {
+    console.log(
+      `${name}, seconds of work per second of sound: ours ${ours.toFixed(4)}, Chromium's nodes ${native.toFixed(4)}, ratio ${ratio.toFixed(2)}`,
+    );
+  }
 }
 
-pitch();
-contours();
-await cues();
-await speed();
+const parts: Record<string, () => void | Promise<void>> = { pitch, contours, cues, speed };
+const wanted = process.argv.slice(2);
+const unknown = wanted.filter((name) => !(name in parts));
+if (unknown.length > 0) {
+  console.error(`There is no bench "${unknown[0]}"; there are ${Object.keys(parts).join(', ')}.`);
+  process.exit(2);
+}
+for (const name of wanted.length > 0 ? wanted : Object.keys(parts)) await parts[name]();

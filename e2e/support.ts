@@ -7,6 +7,8 @@ import type { Audio } from '@imprint/core/reading/audio';
 import { type TestServer, createDatabase, startServer } from '../packages/server/test/testServer';
 import { launchChromium } from '../scripts/chromium';
 
+export { largestStep } from '../packages/core/test/signals';
+
 export const root = join(__dirname, '..');
 
 export interface Bench {
@@ -107,10 +109,3 @@ export async function recorded(page: Page, whileDoing: () => Promise<unknown>): 
 }
 
 export const pause = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds));
-
-/** The largest step between neighbouring samples. */
-export function largestStep(signal: Float32Array): number {
-  let step = 0;
-  for (let i = 1; i < signal.length; i++) step = Math.max(step, Math.abs(signal[i] - signal[i - 1]));
-  return step;
-}

@@ -78,3 +78,10 @@ export function amplitudeAt(signal: ArrayLike<number>, sampleRateHz: number, hz:
 }
 
 export const decibels = (ratio: number) => 20 * Math.log10(ratio);
+
+/** The largest step between neighbouring samples. */
+export function largestStep(signal: ArrayLike<number>): number {
+  let step = 0;
+  for (let i = 1; i < signal.length; i++) step = Math.max(step, Math.abs(signal[i] - signal[i - 1]));
+  return step;
+}

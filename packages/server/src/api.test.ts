@@ -151,7 +151,7 @@ describe('Cuts, readings, patches and proofs', () => {
   it('numbers revisions, also when two are saved at once, and gives each back', async () => {
     const save = (name: string | null, cents: number) => {
       const patch = emptyPatch('Bell');
-      patch.layers[0].sources[0].cents = cents;
+      Object.assign(patch.layers[0].sources[0], { cents });
       return call('PUT', `/studies/${studyId}/patch`, { patch, name });
     };
     const saved = await Promise.all([1, 2, 3, 4].map((cents) => save(cents === 2 ? 'Kept' : null, cents)));

@@ -24,3 +24,12 @@ export function noteName(midi: number): string {
   const nearest = Math.round(midi);
   return `${NAMES[((nearest % 12) + 12) % 12]}${Math.floor(nearest / 12) - 1}`;
 }
+
+/** Note number of a name such as `A2`, `F#3`, `Bb1`; undefined when it is none. */
+export function noteNumber(name: string): number | undefined {
+  const match = /^([a-g])([#♯b♭]?)(-?\d+)$/i.exec(name.trim());
+  if (!match) return undefined;
+  const step = NAMES.indexOf(match[1].toUpperCase());
+  const accidental = match[2] === '' ? 0 : '#♯'.includes(match[2]) ? 1 : -1;
+  return step + accidental + 12 * (Number(match[3]) + 1);
+}

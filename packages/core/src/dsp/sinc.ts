@@ -1,3 +1,5 @@
+import { bessel0 } from './halfband';
+
 const TAPS = 32;
 const PHASES = 512;
 const KAISER_BETA = 9;
@@ -60,14 +62,3 @@ function kernelFor(cutoff: number): Float64Array {
 const sinc = (x: number) => (Math.abs(x) < 1e-12 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
 const kaiser = (x: number) =>
   Math.abs(x) > 1 ? 0 : bessel0(KAISER_BETA * Math.sqrt(1 - x * x)) / bessel0(KAISER_BETA);
-
-/** Modified Bessel function of the first kind, order 0, by its power series (Abramowitz & Stegun 9.6.12). */
-function bessel0(x: number): number {
-  let term = 1;
-  let sum = 1;
-  for (let k = 1; term > 1e-12 * sum; k++) {
-    term *= (x / (2 * k)) ** 2;
-    sum += term;
-  }
-  return sum;
-}

@@ -16,9 +16,10 @@ export interface TableLevel {
   harmonics: number;
   /** Samples of a period. */
   size: number;
-  /** Samples from one frame to the next: `size` and three guards, so that a four-point read needs no wrapping. */
+  /** Numbers from one frame to the next. */
   stride: number;
-  samples: Float64Array;
+  /** Per sample the four coefficients of the cubic to the next one, from the constant up. */
+  cubics: Float64Array;
 }
 
 /** Fourier coefficients of a period, x(φ) = Σ cosine[n]·cos(2πnφ) + sine[n]·sin(2πnφ); index 0 is not used. */
@@ -40,35 +41,68 @@ const HARMONIC_COUNTS = (() => {
   return counts;
 })();
 
+/** Reading errors stay this far under the strongest harmonic. */
+const READING_ERROR = 10 ** (-92 / 20);
+const MIN_SIZE = 128;
+const MAX_SIZE = 16384;
+
 /**
- * Four-point Lagrange reading errs by about 0.023·(2πh/N)⁴ on harmonic h of a table of N samples. Sixteen samples per
- * period of the highest harmonic (eight for the largest, whose harmonics are weak) keep the error 90 dB under a saw's fundamental.
+ * Samples that a copy needs. Cubics with the right values and slopes (Hermite) err by about (2πh/N)⁴/384 on harmonic h of a
+ * table of N samples, so weak high harmonics, as most sounds have, ask for fewer than strong ones. Small tables matter:
+ * many voices read them at once, and they should fit in the processor's nearest cache.
  */
-const tableSize = (harmonics: number) => Math.min(8192, Math.max(256, nextPowerOfTwo(16 * harmonics)));
+function tableSize(frames: readonly Harmonics[], harmonics: number): number {
+  let size = Math.max(MIN_SIZE, 2.5 * harmonics);
+  for (const { cosine, sine } of frames) {
+    let strongest = 0;
+    for (let n = 1; n < cosine.length; n++) strongest = Math.max(strongest, Math.hypot(cosine[n], sine[n]));
+    if (strongest === 0) continue;
+    for (let n = 1; n <= Math.min(harmonics, cosine.length - 1); n++) {
+      const share = Math.hypot(cosine[n], sine[n]) / strongest;
+      size = Math.max(size, 2 * Math.PI * n * (share / (384 * READING_ERROR)) ** 0.25);
+    }
+  }
+  return Math.min(MAX_SIZE, nextPowerOfTwo(size));
+}
 
 export function tableFromHarmonics(frames: readonly Harmonics[]): BandlimitedTable {
   const levels = HARMONIC_COUNTS.map((harmonics): TableLevel => {
-    const size = tableSize(harmonics);
-    const stride = size + 3;
-    const samples = new Float64Array(frames.length * stride);
+    const size = tableSize(frames, harmonics);
+    const stride = 4 * size;
+    const cubics = new Float64Array(frames.length * stride);
     const real = new Float64Array(size);
     const imaginary = new Float64Array(size);
     const fft = fftOfSize(size);
+    const perSample = (2 * Math.PI) / size;
     frames.forEach(({ cosine, sine }, frame) => {
       real.fill(0);
       imaginary.fill(0);
+      // Values come out as the real part of one inverse transform, slopes as its imaginary part: Σ (c − js)·(1 + jd)·e^…,
+      // where d turns a harmonic into its derivative. Both are real signals, so each needs its mirrored half.
       for (let n = 1; n <= Math.min(harmonics, cosine.length - 1); n++) {
-        real[n] = cosine[n];
-        imaginary[n] = -sine[n];
+        const c = cosine[n] / 2;
+        const s = sine[n] / 2;
+        const d = n * perSample;
+        // Value: c − js at n, c + js at −n. Slope times j: j·(d·s + j·d·c) at n, j·(d·s − j·d·c) at −n.
+        real[n] = c - d * c;
+        imaginary[n] = -s + d * s;
+        real[size - n] = c + d * c;
+        imaginary[size - n] = s + d * s;
       }
       fft.inverse(real, imaginary);
-      const offset = frame * stride + 1;
-      for (let i = 0; i < size; i++) samples[offset + i] = real[i];
-      samples[offset - 1] = real[size - 1];
-      samples[offset + size] = real[0];
-      samples[offset + size + 1] = real[1];
+      const offset = frame * stride;
+      for (let i = 0, k = offset; i < size; i++, k += 4) {
+        const next = (i + 1) % size;
+        const chord = real[next] - real[i];
+        const bend = imaginary[i] - chord;
+        const twist = imaginary[next] - chord + bend;
+        cubics[k] = real[i];
+        cubics[k + 1] = imaginary[i];
+        cubics[k + 2] = -bend - twist;
+        cubics[k + 3] = twist;
+      }
     });
-    return { harmonics, size, stride, samples };
+    return { harmonics, size, stride, cubics };
   });
   return { frameCount: frames.length, levels };
 }

@@ -1,15 +1,23 @@
 import type { Patch } from '../patch/schema';
-import { type LayerProgram, type PreparedTables, compileLayer } from './program';
-import { CONTROL_SAMPLES, type Voice, createVoice } from './voice';
+import { type DcBlock, createDcBlock } from './dcBlock';
+import { type LayerProgram, compileLayer } from './program';
+import type { PatchResources } from './resources';
+import { BLOCK_SAMPLES } from './sources/source';
+import type { Controls } from './modulation';
+import { DEFAULT_RELEASE_VELOCITY, type NoteStart, type Voice, createVoice } from './voice';
 
 export const POLYPHONY = 32;
 /** Voices beyond the polyphony, for those that are fading out to make room. */
 const SPARE_VOICES = 8;
 
+export type ControlName = keyof Controls;
+
 /** A note event at an absolute frame of the engine's own clock. */
 export type EngineEvent =
   | { kind: 'noteOn'; frame: number; noteId: number; midi: number; velocity: number }
-  | { kind: 'noteOff'; frame: number; noteId: number }
+  | { kind: 'noteOff'; frame: number; noteId: number; velocity?: number }
+  /** Wheel and pressure 0..1, bend −1..1. */
+  | { kind: 'control'; frame: number; control: ControlName; value: number }
   | { kind: 'allOff'; frame: number }
   /** Ends everything within a few milliseconds, whatever the releases say. */
   | { kind: 'cutOff'; frame: number };
@@ -27,7 +35,7 @@ export interface Engine {
   /** Forgets events that have not happened yet. */
   clearSchedule(): void;
   /** Takes over a changed patch. Voices go on when only values changed, and start over under a short fade when the structure did. */
-  setPatch(patch: Patch, tables: PreparedTables): void;
+  setPatch(patch: Patch, resources: PatchResources): void;
   /** Fills `frames` samples of both outputs from `offset` on. */
   process(left: Float32Array, right: Float32Array, offset: number, frames: number): void;
 }
@@ -37,6 +45,10 @@ interface LayerVoices {
   voices: Voice[];
   /** The sounding ones, in the order in which they began. */
   active: Voice[];
+  /** Takes constants away, where the layer can make any. */
+  dcBlocks: DcBlock[];
+  /** Where the last note stood when it began or slid, for the next glide. */
+  lastMidi: number | undefined;
 }
 
 interface HeldNote {
@@ -45,16 +57,28 @@ interface HeldNote {
   velocity: number;
   startFrame: number;
   seed: number;
+  index: number;
 }
+
+/** Time constant of wheel, pressure and bend, against steps. */
+const CONTROL_SMOOTHING_SECONDS = 0.004;
+/** Above this the output is bent towards its ceiling of 12 dB over full scale, a guard for ears and loudspeakers. */
+const GUARD_FROM = 2;
+const GUARD_CEILING = 3.95;
 
 export function createEngine(
   options: { sampleRateHz: number; seed?: number },
   initialPatch: Patch,
-  initialTables: PreparedTables,
+  initialResources: PatchResources,
 ): Engine {
   const { sampleRateHz, seed = 1 } = options;
-  const blockL = new Float64Array(CONTROL_SAMPLES);
-  const blockR = new Float64Array(CONTROL_SAMPLES);
+  const blockL = new Float64Array(BLOCK_SAMPLES);
+  const blockR = new Float64Array(BLOCK_SAMPLES);
+  const layerL = new Float64Array(BLOCK_SAMPLES);
+  const layerR = new Float64Array(BLOCK_SAMPLES);
+  const controls: Controls = { wheel: 0, pressure: 0, bend: 0 };
+  const controlTargets: Controls = { wheel: 0, pressure: 0, bend: 0 };
+  const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / CONTROL_SMOOTHING_SECONDS);
   /** Samples of the current block that the host has not asked for yet. */
   let left = 0;
   /** Clock at the start of the next block. */
@@ -66,11 +90,11 @@ export function createEngine(
   let leaving: LayerVoices[] = [];
   let structure = '';
 
-  setPatch(initialPatch, initialTables);
+  setPatch(initialPatch, initialResources);
 
-  function setPatch(patch: Patch, tables: PreparedTables): void {
-    const programs = patch.layers.map((layer) => compileLayer(layer, tables));
-    const nextStructure = structureOf(patch);
+  function setPatch(patch: Patch, resources: PatchResources): void {
+    const programs = patch.layers.map((layer) => compileLayer(patch, layer, resources));
+    const nextStructure = structureOf(patch, programs);
     if (nextStructure === structure) {
       layers.forEach((layer, i) => (layer.program = programs[i]));
       return;
@@ -80,47 +104,93 @@ export function createEngine(
     leaving = [...leaving, ...layers].filter(isSounding);
     layers = programs.map((program) => ({
       program,
-      voices: Array.from({ length: POLYPHONY + SPARE_VOICES }, () => createVoice(sampleRateHz)),
+      voices: Array.from({ length: POLYPHONY + SPARE_VOICES }, () => createVoice(sampleRateHz, program)),
       active: [],
+      dcBlocks: program.makesDc ? [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)] : [],
+      lastMidi: undefined,
     }));
-    for (const note of held.values()) for (const layer of layers) startVoice(layer, note);
+    for (const note of held.values()) for (const layer of layers) startVoice(layer, note, blockFrame);
   }
 
-  function startVoice({ voices, active }: LayerVoices, note: HeldNote): void {
-    const held = active.filter((voice) => !voice.released);
-    if (held.length >= POLYPHONY) held[0].fade(note.startFrame);
+  function startVoice(layer: LayerVoices, note: HeldNote, frame: number): void {
+    const { voices, active, program } = layer;
+    const { mode, glide, polyphony } = program.voice;
+    const holding = active.filter((voice) => !voice.released);
+    const overlaps = holding.length > 0;
+    const glideFrom =
+      glide === 'always' || (glide === 'overlap' && overlaps) ? (holding.at(-1)?.midi ?? layer.lastMidi) : undefined;
+    layer.lastMidi = note.midi;
+    if (mode === 'legato' && overlaps) {
+      holding.at(-1)!.slideTo(note.noteId, note.midi, frame);
+      return;
+    }
+    const room = mode === 'poly' ? polyphony : 1;
+    for (let over = holding.length - room; over >= 0; over--) holding[over].fade(frame);
+    if (mode !== 'poly') for (const voice of active) voice.fade(frame);
     // Without a free voice the one that began first, which has faded longest, is taken at once.
     const voice = voices.find((candidate) => !active.includes(candidate)) ?? active.shift()!;
-    voice.start(note);
+    voice.start({ ...note, glideFrom } satisfies NoteStart);
     active.push(voice);
+  }
+
+  /** Lets a note go. A layer with one voice goes back to the note that is still held, if there is one. */
+  function endNote(layer: LayerVoices, noteId: number, frame: number, velocity: number): void {
+    const { active, program } = layer;
+    const sounding = active.filter((voice) => voice.noteId === noteId && !voice.released);
+    if (program.voice.mode !== 'poly' && sounding.length > 0) {
+      const earlier = [...held.values()].at(-1);
+      if (earlier) {
+        layer.lastMidi = earlier.midi;
+        for (const voice of sounding) voice.slideTo(earlier.noteId, earlier.midi, frame);
+        return;
+      }
+    }
+    for (const voice of sounding) voice.release(frame, velocity);
   }
 
   function apply(event: EngineEvent): void {
     const frame = Math.max(event.frame, blockFrame);
-    if (event.kind === 'noteOn') {
-      const { noteId, midi, velocity } = event;
-      const note = { noteId, midi, velocity, startFrame: frame, seed: seed * 65537 + noteCounter++ };
-      held.set(noteId, note);
-      for (const layer of layers) startVoice(layer, note);
-      return;
-    }
-    for (const { active } of layers) {
-      for (const voice of active) {
-        if (event.kind === 'cutOff') voice.fade(frame);
-        else if (event.kind === 'allOff' || voice.noteId === event.noteId) voice.release(frame);
+    switch (event.kind) {
+      case 'noteOn': {
+        const { noteId, midi, velocity } = event;
+        const index = noteCounter++;
+        const note = { noteId, midi, velocity, startFrame: frame, seed: seed * 65537 + index, index };
+        for (const layer of layers) startVoice(layer, note, frame);
+        held.set(noteId, note);
+        break;
       }
+      case 'noteOff':
+        held.delete(event.noteId);
+        for (const layer of layers) endNote(layer, event.noteId, frame, event.velocity ?? DEFAULT_RELEASE_VELOCITY);
+        break;
+      case 'control':
+        controlTargets[event.control] = event.value;
+        break;
+      default:
+        for (const { active } of layers) {
+          for (const voice of active) {
+            if (event.kind === 'cutOff') voice.fade(frame);
+            else voice.release(frame, DEFAULT_RELEASE_VELOCITY);
+          }
+        }
+        held.clear();
     }
-    if (event.kind === 'noteOff') held.delete(event.noteId);
-    else held.clear();
+  }
+
+  function moveControls(): void {
+    controls.wheel += smoothing * (controlTargets.wheel - controls.wheel);
+    controls.pressure += smoothing * (controlTargets.pressure - controls.pressure);
+    controls.bend += smoothing * (controlTargets.bend - controls.bend);
   }
 
   function renderBlock(): void {
-    const end = blockFrame + CONTROL_SAMPLES;
+    const end = blockFrame + BLOCK_SAMPLES;
     if (events.length > 0 && events[0].frame < end) {
       const due = events.filter((event) => event.frame < end);
       events = events.slice(due.length);
       due.forEach(apply);
     }
+    moveControls();
     blockL.fill(0);
     blockR.fill(0);
     for (let l = 0; l < layers.length; l++) renderLayer(layers[l]);
@@ -128,18 +198,33 @@ export function createEngine(
       leaving.forEach(renderLayer);
       leaving = leaving.filter(isSounding);
     }
+    guard(blockL);
+    guard(blockR);
     blockFrame = end;
-    left = CONTROL_SAMPLES;
+    left = BLOCK_SAMPLES;
   }
 
-  function renderLayer({ program, active }: LayerVoices): void {
+  function renderLayer({ program, active, dcBlocks }: LayerVoices): void {
+    if (active.length === 0 && areSilent(dcBlocks)) return;
+    const { centred } = program;
+    const right = centred ? layerL : layerR;
+    layerL.fill(0);
+    if (!centred) layerR.fill(0);
     let kept = 0;
     for (let v = 0; v < active.length; v++) {
       const voice = active[v];
-      voice.process(program, blockL, blockR, blockFrame);
+      voice.process(program, controls, layerL, right, blockFrame);
       if (voice.sounding) active[kept++] = voice;
     }
     active.length = kept;
+    if (dcBlocks.length > 0) {
+      dcBlocks[0].run(layerL);
+      if (!centred) dcBlocks[1].run(layerR);
+    }
+    for (let i = 0; i < BLOCK_SAMPLES; i++) {
+      blockL[i] += layerL[i];
+      blockR[i] += right[i];
+    }
   }
 
   return {
@@ -161,7 +246,7 @@ export function createEngine(
       for (let done = 0; done < frames;) {
         if (left === 0) renderBlock();
         const count = Math.min(left, frames - done);
-        const from = CONTROL_SAMPLES - left;
+        const from = BLOCK_SAMPLES - left;
         for (let i = 0; i < count; i++) {
           outL[offset + done + i] = blockL[from + i];
           outR[offset + done + i] = blockR[from + i];
@@ -173,19 +258,50 @@ export function createEngine(
   };
 }
 
+function areSilent(blocks: readonly DcBlock[]): boolean {
+  for (let i = 0; i < blocks.length; i++) if (!blocks[i].silent) return false;
+  return true;
+}
+
 const isSounding = ({ active }: LayerVoices) => active.length > 0;
 
-/** What must stay the same for voices to go on: modules and their kinds, and which tables they read. */
-function structureOf({ layers }: Patch): string {
-  return JSON.stringify(
-    layers.map(({ sources, filter }) => [
+/** Leaves everything up to 6 dB over full scale as it is and bends what is louder. */
+function guard(signal: Float64Array): void {
+  for (let i = 0; i < signal.length; i++) {
+    const size = Math.abs(signal[i]);
+    if (size <= GUARD_FROM) continue;
+    const room = GUARD_CEILING - GUARD_FROM;
+    signal[i] = Math.sign(signal[i]) * (GUARD_FROM + room * Math.tanh((size - GUARD_FROM) / room));
+  }
+}
+
+/** What must stay the same for voices to go on: modules and their kinds, what they read and how they are joined. */
+function structureOf({ layers, macros }: Patch, programs: readonly LayerProgram[]): string {
+  return JSON.stringify([
+    layers.map(({ id, sources, interactions, filters, filterOrder, shaper, modulators, routes, voice }, l) => [
+      id,
       sources.map((source) => [
         source.id,
         source.kind,
-        source.unisonVoices,
-        source.kind === 'shape' ? source.shape : source.wavetableId,
+        source.on,
+        source.into,
+        'unisonVoices' in source && source.unisonVoices,
+        'shape' in source && source.shape,
+        'phaseShape' in source && source.phaseShape,
+        'wavetableId' in source && source.wavetableId,
+        'sampleId' in source && source.sampleId,
       ]),
-      filter.slopeDbPerOctave,
+      interactions.map(({ id, kind, on, to, ...other }) => [id, kind, on, to, 'from' in other && other.from]),
+      filters.map(({ id, kind }) => [id, kind]),
+      filterOrder,
+      shaper.on,
+      modulators.map(({ id, kind }) => [id, kind]),
+      routes.map(({ id, on, from, to }) => [id, on, from, to]),
+      voice.mode,
+      programs[l].stereo,
+      programs[l].centred,
+      programs[l].makesDc,
     ]),
-  );
+    macros.map(({ id }) => id),
+  ]);
 }

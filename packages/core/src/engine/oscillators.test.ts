@@ -1,8 +1,10 @@
 import { amplitudeAt, decibels } from '../../test/signals';
-import { plainPatch } from '../../test/patches';
+import { plainPatch, sourcePatch } from '../../test/patches';
+import { aliasDb } from '../../test/spectrum';
 import { hzFromMidi } from '../dsp/pitch';
-import { fftOfSize } from '../dsp/fft';
-import { type Patch, sourceSchema } from '../patch/schema';
+import { builtInTables } from '../patch/builtInTables';
+import type { Patch } from '../patch/schema';
+import { sourceSchema } from '../patch/sourceSchema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';
 import { renderPatch } from './render';
 
@@ -48,33 +50,31 @@ describe('Shapes have the partials of their Fourier series', () => {
   });
 });
 
-/** Strongest line that is no partial of the tone, dB under the fundamental. Välimäki & Huovilainen 2007 measure aliasing so. */
-function aliasDb(signal: Float32Array, hz: number): number {
-  const size = 32768;
-  const real = new Float64Array(size);
-  const imaginary = new Float64Array(size);
-  // A window with side lobes under −92 dB (Blackman-Harris), so that a strong partial hides nothing 80 dB down.
-  for (let i = 0; i < size; i++) {
-    const x = (2 * Math.PI * i) / size;
-    real[i] =
-      signal[4000 + i] * (0.35875 - 0.48829 * Math.cos(x) + 0.14128 * Math.cos(2 * x) - 0.01168 * Math.cos(3 * x));
-  }
-  fftOfSize(size).forward(real, imaginary);
-  let fundamental = 0;
-  let stray = 0;
-  for (let k = 8; k < size / 2; k++) {
-    const power = real[k] ** 2 + imaginary[k] ** 2;
-    const nearest = Math.max(1, Math.round((k * RATE) / size / hz)) * hz;
-    const isPartial = Math.abs((k * RATE) / size - nearest) < (6 * RATE) / size && nearest < RATE / 2;
-    if (isPartial && nearest === hz) fundamental = Math.max(fundamental, power);
-    else if (!isPartial) stray = Math.max(stray, power);
-  }
-  return 10 * Math.log10(stray / fundamental);
-}
-
-describe('Aliasing of a saw is at least 80 dB under its fundamental', () => {
-  it.each([40, 61.7, 82.3, 95.1, 107.9])('MIDI note %f', (midi) => {
-    expect(aliasDb(held(plainPatch('saw'), midi), hzFromMidi(midi))).toBeLessThan(-80);
+describe('Aliasing is at least 80 dB under the fundamental', () => {
+  // Fundamentals that share no simple ratio with the sampling rate, from 82 Hz to 5 kHz.
+  const midis = [40, 61.7, 82.3, 95.1, 107.9, 111.1];
+  const shapes: [string, Patch][] = [
+    ['saw', plainPatch('saw')],
+    ['triangle', plainPatch('triangle')],
+    ['square', plainPatch('pulse')],
+    ['pulse of 13 %', plainPatch('pulse', { pulseWidth: 13 })],
+    ['saw half morphed to a pulse', plainPatch('saw', { morph: 50 })],
+    ['sine half morphed to a triangle', plainPatch('sine', { morph: 50 })],
+    ['40 equal partials', sourcePatch({ kind: 'partials', levelsDb: new Array<number>(40).fill(-40) })],
+  ];
+  describe.each(shapes)('%s', (_name, patch) => {
+    it.each(midis)('MIDI note %f', (midi) => {
+      expect(aliasDb(held(patch, midi), hzFromMidi(midi), RATE)).toBeLessThan(-80);
+    });
+  });
+  it.each(builtInTables.map((table) => [table.name, table] as const))('built-in table %s', (_name, table) => {
+    for (const position of [0, 37, 100]) {
+      const patch = sourcePatch({ kind: 'wavetable', wavetableId: 't', position });
+      patch.wavetables = [{ ...table.make(), id: 't' }];
+      for (const midi of [61.7, 95.1]) {
+        expect(aliasDb(held(patch, midi), hzFromMidi(midi), RATE, 'strongest')).toBeLessThan(-80);
+      }
+    }
   });
 });
 

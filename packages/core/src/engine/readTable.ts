@@ -10,67 +10,125 @@ export interface OscillatorBank {
   nextIncrements: Float64Array;
 }
 
-const SIXTH = 1 / 6;
+/** Factors of the unison voices on one output, at the start and at the end of the block. */
+export interface Factors {
+  now: Float64Array;
+  next: Float64Array;
+}
 
 /**
- * Adds one frame of a table, read by every voice of a bank, to `output[from..to)`. Four-point Lagrange interpolation in
- * Everett's form (Abramowitz & Stegun 25.2, with second differences), which takes the fewest operations.
+ * Adds one frame of a table, read by every voice of a bank, to `left[from..to)` and, when it is another array, to `right`.
  *
- * @param pans factor of each voice
  * @param gain factor on all voices at the start of the block, going straight to `nextGain` at its end
  * @param shift added to all phases at the start of the block, in cycles, going straight to `nextShift`
  */
 export function addTable(
-  output: Float64Array,
+  left: Float64Array,
+  right: Float64Array,
   from: number,
   to: number,
-  level: TableLevel,
+  { cubics, size, stride }: TableLevel,
   frame: number,
   bank: OscillatorBank,
-  pans: Float64Array,
+  factorsL: Factors,
+  factorsR: Factors,
   gain: number,
   nextGain: number,
   shift = 0,
   nextShift = 0,
 ): void {
-  const { samples, size } = level;
-  const offset = frame * level.stride;
+  const offset = frame * stride;
   const mask = size - 1;
   const count = to - from;
   for (let u = 0; u < bank.count; u++) {
-    let x = (bank.phases[u] + shift) * size;
-    let step = (bank.increments[u] + (nextShift - shift) / count) * size;
+    const x = (bank.phases[u] + shift) * size;
+    const step = (bank.increments[u] + (nextShift - shift) / count) * size;
     const stepStep = ((bank.nextIncrements[u] - bank.increments[u]) / count) * size;
-    let amplitude = gain * pans[u];
-    const gainStep = ((nextGain - gain) * pans[u]) / count;
-    if (gainStep === 0 && stepStep === 0) {
-      // At rest, as most notes are most of the time, the loop has less to carry.
-      for (let i = from; i < to; i++) {
-        const whole = x | 0;
-        output[i] += amplitude * readFourPoints(samples, offset + (whole & mask), x - whole);
-        x += step;
-      }
-      continue;
-    }
-    for (let i = from; i < to; i++) {
-      const whole = x | 0;
-      output[i] += amplitude * readFourPoints(samples, offset + (whole & mask), x - whole);
-      amplitude += gainStep;
-      x += step;
-      step += stepStep;
-    }
+    const l = gain * factorsL.now[u];
+    const lStep = (nextGain * factorsL.next[u] - l) / count;
+    if (left !== right) {
+      const r = gain * factorsR.now[u];
+      const rStep = (nextGain * factorsR.next[u] - r) / count;
+      addStereo(left, right, from, to, cubics, offset, mask, x, step, stepStep, l, lStep, r, rStep);
+    } else if (lStep === 0 && stepStep === 0) addAtRest(left, from, to, cubics, offset, mask, x, step, l);
+    else addMoving(left, from, to, cubics, offset, mask, x, step, stepStep, l, lStep);
   }
 }
 
-/** The cubic through four neighbours, `f` of the way from the second (at `k + 1`, the first being a guard) to the third. */
-function readFourPoints(samples: Float64Array, k: number, f: number): number {
-  const y1 = samples[k + 1];
-  const y2 = samples[k + 2];
-  const slope = y2 - y1;
-  const bend1 = samples[k] - y1 + slope;
-  const bend2 = samples[k + 3] - y2 - slope;
-  const g = 1 - f;
-  return y1 + f * (slope - SIXTH * g * ((1 + g) * bend1 + (1 + f) * bend2));
+// Each loop has a function of its own: small ones are compiled to the fastest code.
+
+/** At rest, as most notes are most of the time, the loop has the least to carry. */
+function addAtRest(
+  output: Float64Array,
+  from: number,
+  to: number,
+  cubics: Float64Array,
+  offset: number,
+  mask: number,
+  start: number,
+  step: number,
+  gain: number,
+): void {
+  for (let i = from, x = start; i < to; i++, x += step) {
+    const whole = x | 0;
+    output[i] += gain * readCubic(cubics, offset + 4 * (whole & mask), x - whole);
+  }
+}
+
+/** Pitch and gain each run in a straight line; `mask` is the table's size less one. */
+export function addMoving(
+  output: Float64Array,
+  from: number,
+  to: number,
+  cubics: Float64Array,
+  offset: number,
+  mask: number,
+  start: number,
+  startStep: number,
+  stepStep: number,
+  startGain: number,
+  gainStep: number,
+): void {
+  for (let i = from, x = start, step = startStep, gain = startGain; i < to; i++) {
+    const whole = x | 0;
+    output[i] += gain * readCubic(cubics, offset + 4 * (whole & mask), x - whole);
+    gain += gainStep;
+    x += step;
+    step += stepStep;
+  }
+}
+
+function addStereo(
+  left: Float64Array,
+  right: Float64Array,
+  from: number,
+  to: number,
+  cubics: Float64Array,
+  offset: number,
+  mask: number,
+  start: number,
+  startStep: number,
+  stepStep: number,
+  startL: number,
+  lStep: number,
+  startR: number,
+  rStep: number,
+): void {
+  for (let i = from, x = start, step = startStep, l = startL, r = startR; i < to; i++) {
+    const whole = x | 0;
+    const y = readCubic(cubics, offset + 4 * (whole & mask), x - whole);
+    left[i] += l * y;
+    right[i] += r * y;
+    l += lStep;
+    r += rStep;
+    x += step;
+    step += stepStep;
+  }
+}
+
+/** The cubic at `k` of a table, `f` of the way to the next sample. */
+export function readCubic(cubics: Float64Array, k: number, f: number): number {
+  return cubics[k] + f * (cubics[k + 1] + f * (cubics[k + 2] + f * cubics[k + 3]));
 }
 
 /** Moves a bank over `count` samples, to the start of the next block. */

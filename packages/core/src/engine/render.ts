@@ -1,6 +1,6 @@
 import type { Patch } from '../patch/schema';
 import { createEngine } from './engine';
-import { type PreparedTables, prepareTables } from './program';
+import { type PatchResources, prepareResources } from './resources';
 
 /** A note of a phrase, in seconds from the start of the phrase. */
 export interface PhraseNote {
@@ -19,8 +19,8 @@ export interface RenderOptions {
   seconds: number;
   /** Same patch, phrase, seed and rate give the same samples. */
   seed?: number;
-  /** Tables of this patch, when they are there already. */
-  tables?: PreparedTables;
+  /** Tables and samples of this patch, when they are there already. */
+  resources?: PatchResources;
   /** Called with 0..1 now and then. Throwing from it ends the render. */
   onProgress?: (fraction: number) => void;
 }
@@ -29,8 +29,8 @@ const CHUNK = 8192;
 
 /** Plays a phrase through a patch and returns left and right. */
 export function renderPatch(options: RenderOptions): [Float32Array, Float32Array] {
-  const { patch, notes, sampleRateHz, seconds, seed, tables = prepareTables(patch), onProgress } = options;
-  const engine = createEngine({ sampleRateHz, seed }, patch, tables);
+  const { patch, notes, sampleRateHz, seconds, seed, resources = prepareResources(patch), onProgress } = options;
+  const engine = createEngine({ sampleRateHz, seed }, patch, resources);
   scheduleNotes(notes, sampleRateHz, engine.schedule);
   const frames = Math.round(seconds * sampleRateHz);
   const left = new Float32Array(frames);

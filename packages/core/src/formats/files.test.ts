@@ -65,7 +65,7 @@ describe('Patch as JSON', () => {
   });
   it('is refused by it when a value is out of range', () => {
     const patch = emptyPatch();
-    patch.layers[0].filter.cutoffHz = 1e6;
+    patch.layers[0].levelDb = 1e6;
     expect(validate(patch)).toBe(false);
   });
   it('has a schema in the documentation that is the present one', () => {
@@ -79,10 +79,10 @@ describe('Patch as JSON', () => {
 it('a recipe names every step in real units', () => {
   const patch = emptyPatch('Lamp');
   patch.layers[0].routes[0].amount = 24;
-  patch.layers[0].filter.cutoffHz = 350;
+  Object.assign(patch.layers[0].filters[0], { cutoffHz: 350 });
   const text = writeRecipe(patch, notes);
   expect(text).toContain('# Lamp');
   expect(text).toContain('cutoff at rest 350 Hz');
-  expect(text).toContain('moving cutoff at rest by +24 st');
+  expect(text).toContain('moving low-pass, cutoff at rest (unipolar: from 0 to +24 st)');
   expect(text).toContain('A2 at 250 ms for 500 ms, velocity 100');
 });

@@ -1,13 +1,27 @@
 import { noteName } from '../dsp/pitch';
 import type { PhraseNote } from '../engine/render';
 import { formatParameter, formatValue } from '../parameters/format';
-import { type ModuleKind, parameterOf, parameterTable } from '../parameters/table';
-import type { Layer, Modulator, Patch, Source } from '../patch/schema';
+import { type ModuleKind, parametersOf } from '../parameters/table';
+import { targetOf } from '../patch/modules';
+import type { Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
+import {
+  destinationTitles,
+  filterTitle,
+  interactionTitle,
+  modulatorKindTitle,
+  phaseShapeTitles,
+  polarityWords,
+  shaperTitles,
+  sourceKindTitles,
+  sourceTitle,
+  targetTitle,
+  tuningTitles,
+} from '../patch/words';
 
 /** The patch written out as steps in real units (Markdown), so that it can be rebuilt anywhere by hand. */
 export function writeRecipe(patch: Patch, notes: readonly PhraseNote[]): string {
-  const lines = [`# ${patch.name}`, ''];
-  for (const layer of patch.layers) lines.push(...layerSteps(layer, patch));
+  const lines = [`# ${patch.name}`, '', `Tempo ${formatValue(patch.bpm, 'BPM')}.`, ''];
+  for (const layer of patch.layers.filter(({ on }) => on)) lines.push(...layerSteps(layer, patch));
   if (notes.length > 0) {
     lines.push('## Play', '');
     for (const { onsetSeconds, durationSeconds, midi, velocity } of notes) {
@@ -23,50 +37,88 @@ export function writeRecipe(patch: Patch, notes: readonly PhraseNote[]): string 
 function layerSteps(layer: Layer, patch: Patch): string[] {
   const lines = [`## ${layer.name}, level ${formatValue(layer.levelDb, 'dB')}`, ''];
   let step = 1;
-  const add = (text: string) => lines.push(`${step++}. ${text}`);
-  for (const source of layer.sources.filter(({ on }) => on)) {
-    add(`${sourceTitle(source, patch)}: ${settings(source.kind, source)}.`);
+  const add = (text: string) => lines.push(`${step++}. ${text}.`);
+  for (const source of layer.sources.filter(({ on }) => on)) add(sourceText(source, patch));
+  for (const interaction of layer.interactions.filter(({ on }) => on)) {
+    add(`${interactionTitle(interaction, layer)}: ${settings(interaction.kind, interaction, 'all')}`);
   }
-  const { filter } = layer;
-  if (filter.on) add(`Low-pass, ${filter.slopeDbPerOctave} dB per octave: ${settings('lowpass', filter)}.`);
-  add(`Amp contour: ${settings('envelope', layer.amp)}.`);
-  for (const modulator of layer.modulators) {
-    const targets = layer.routes.filter((route) => route.on && route.from === modulator.id && route.amount !== 0);
-    if (targets.length === 0) continue;
-    const to = targets.map(({ to: { moduleId, parameter }, amount }) => {
-      const kind = kindOf(layer, moduleId);
-      const entry = parameterOf(kind, parameter)!;
-      return `${entry.label.toLowerCase()} by ${formatValue(amount, entry.routing!.unit)}`;
-    });
-    add(`${modulator.name}, moving ${to.join(' and ')}: ${modulatorText(modulator)}.`);
+  const [first, second] = layer.filters;
+  if (first.on) add(`${filterTitle(first)}: ${settings(first.kind, first)}`);
+  if (layer.shaper.on) {
+    add(`Shaper, ${shaperTitles[layer.shaper.curve]}: ${settings('shaper', layer.shaper, 'all')}`);
+  }
+  if (second.on) {
+    const where = layer.filterOrder === 'series' ? 'after it' : 'beside it';
+    add(`${filterTitle(second)}${first.on ? `, ${where}` : ''}: ${settings(second.kind, second)}`);
+  }
+  add(`Amp contour: ${settings('envelope', layer.amp, 'times')}`);
+  if (layer.voice.mode !== 'poly' || layer.voice.glide !== 'never') add(voiceText(layer));
+  for (const origin of [...layer.modulators, ...patch.macros]) {
+    const targets = layer.routes.filter((route) => route.on && route.from === origin.id && route.amount !== 0);
+    if (targets.length > 0) add(modulatorText(origin, targets, layer, patch));
   }
   lines.push('');
   return lines;
 }
 
-function sourceTitle(source: Source, patch: Patch): string {
-  if (source.kind === 'shape') return source.shape[0].toUpperCase() + source.shape.slice(1);
-  const table = patch.wavetables.find(({ id }) => id === source.wavetableId);
-  return `Wavetable "${table?.name}" of ${table?.frameCount} frames`;
+function sourceText(source: Source, patch: Patch): string {
+  const kind = source.kind === 'shape' ? '' : `${sourceKindTitles[source.kind]} `;
+  const named = source.kind === 'wavetable' || source.kind === 'sample' ? `“${sourceTitle(source, patch)}”` : '';
+  const title = source.kind === 'shape' ? sourceTitle(source) : `${kind}${named}`.trim();
+  const details = [
+    ...('tuning' in source && source.tuning !== 'note' ? [`tuned by ${tuningTitles[source.tuning]}`] : []),
+    ...('phaseShape' in source && source.phaseShape !== 'none'
+      ? [`phase shaped by ${phaseShapeTitles[source.phaseShape]}`]
+      : []),
+    ...(source.kind === 'partials' ? [`${source.levelsDb.length} partials drawn`] : []),
+    ...(source.into !== 'first' ? [`into ${destinationTitles[source.into]}`] : []),
+  ];
+  return `${title}: ${[...details, settings(source.kind, source)].join(', ')}`;
 }
 
-function kindOf(layer: Layer, moduleId: string): ModuleKind {
-  return layer.filter.id === moduleId ? 'lowpass' : layer.sources.find(({ id }) => id === moduleId)!.kind;
+function voiceText({ voice }: Layer): string {
+  const { mode, glide, glideBy, glideSeconds } = voice;
+  if (glide === 'never') return `One voice, ${mode}`;
+  const when = glide === 'always' ? 'always' : 'only where notes overlap';
+  const length = `${formatValue(glideSeconds, 's')}${glideBy === 'octave' ? ' an octave' : ''}`;
+  return `${mode === 'poly' ? 'Many voices' : `One voice, ${mode}`}, glide of ${length}, ${when}`;
 }
 
-function modulatorText(modulator: Modulator): string {
-  if (modulator.kind === 'envelope') return settings('envelope', modulator);
-  const { points } = modulator;
-  return `a line of ${points.length} points over ${formatValue(points[points.length - 1].seconds, 's')}`;
+function modulatorText(origin: Modulator | Macro, routes: readonly Route[], layer: Layer, patch: Patch): string {
+  const moves = routes.map((route) => {
+    const target = targetOf(layer, route.to);
+    const unit = typeof target === 'string' ? '' : target.parameter.routing!.unit;
+    const words = polarityWords(route.polarity, formatValue(route.amount, unit));
+    return `${targetTitle(layer, route, patch).toLowerCase()} (${words})`;
+  });
+  const what = 'kind' in origin ? `${modulatorKindTitle(origin)}${modulatorSettings(origin)}` : 'macro';
+  return `${origin.name}, ${what}, moving ${moves.join(' and ')}`;
 }
 
-/** Every parameter that is not at its default, by the words of the parameter table; all of an envelope. */
-function settings(kind: ModuleKind, module: object): string {
+function modulatorSettings(modulator: Modulator): string {
+  switch (modulator.kind) {
+    case 'envelope':
+      return ` with ${settings('envelope', modulator, 'times')}`;
+    case 'lfo':
+      return modulator.division === null
+        ? ` with ${settings('lfo', modulator)}`
+        : ` at ${modulator.division} of the tempo`;
+    case 'contour':
+      return ` over ${formatValue(modulator.points[modulator.points.length - 1].seconds, 's')}`;
+    case 'note':
+      return '';
+  }
+}
+
+/** Parameters by the words of the table: those that are not at their default, all, or an envelope's times always. */
+function settings(kind: ModuleKind, module: object, told: 'changed' | 'times' | 'all' = 'changed'): string {
   const values = module as Record<string, number>;
-  const all = Object.entries(parameterTable[kind]);
-  const told = kind === 'envelope' ? all : all.filter(([name, parameter]) => values[name] !== parameter.default);
-  if (told.length === 0) return 'as it is';
-  return told
+  const entries = Object.entries(parametersOf(kind)).filter(([name, parameter]) => {
+    const changed = values[name] !== parameter.default;
+    return told === 'all' || changed || (told === 'times' && !name.endsWith('Curve') && name !== 'delaySeconds');
+  });
+  if (entries.length === 0) return 'as it is';
+  return entries
     .map(([name, parameter]) => `${parameter.label.toLowerCase()} ${formatParameter(parameter, values[name])}`)
     .join(', ');
 }

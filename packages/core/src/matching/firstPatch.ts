@@ -12,9 +12,9 @@ import {
   type Layer,
   type Patch,
   type Route,
-  filterSchema,
-  sourceSchema,
 } from '../patch/schema';
+import { filterSchema } from '../patch/shapingSchema';
+import { sourceSchema } from '../patch/sourceSchema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';
 import { type Audio, durationOf, sliceAudio } from '../reading/audio';
 import { type FittedContour, fitContour } from '../reading/levelContour';
@@ -79,18 +79,19 @@ function patchFromNote(note: Measurement, name: string): Patch {
   layer.amp.attackSeconds = Math.max(layer.amp.attackSeconds, Math.min(0.004, ATTACK_PERIODS / fundamental.f0Hz));
 
   const filter = filterContour(note);
-  layer.filter = filterSchema.parse({
+  const slopeDbPerOctave = note.filter?.slopeDbPerOctave ?? 24;
+  layer.filters[0] = filterSchema.parse({
     kind: 'lowpass',
     id: 'filter-1',
     on: filter !== undefined,
-    slopeDbPerOctave: note.filter?.slopeDbPerOctave ?? 24,
+    slopeDbPerOctave,
     cutoffHz: filter?.restHz ?? 20000,
   });
   const filterEnvelope = filter?.envelope ?? defaultEnvelope('filter-contour', 'Filter contour');
   addRoute(layer, filterEnvelope, 'filter-1', 'cutoffHz', filter?.semitones ?? 0);
 
   const cutoffAt = filter ? cutoffOf(filter) : undefined;
-  const { samples, positions } = extractWavetable(note, cutoffAt, layer.filter.slopeDbPerOctave);
+  const { samples, positions } = extractWavetable(note, cutoffAt, slopeDbPerOctave);
   const tuning = midiFromHz(fundamental.f0Hz);
   layer.sources = [
     sourceSchema.parse({
@@ -185,6 +186,7 @@ function addRoute(
     from: modulator.id,
     to: { moduleId, parameter },
     amount,
+    polarity: modulator.kind === 'contour' ? 'bipolar' : 'unipolar',
   };
   layer.modulators.push(modulator);
   layer.routes.push(route);

@@ -1,5 +1,6 @@
 import type { Parameter, Unit } from './parameter';
-import { SILENT_DB } from './table';
+import { noteName, noteNumber } from '../dsp/pitch';
+import { SILENT_DB } from './common';
 
 /** A value with its unit as people write it: `1.25 kHz`, `−3.0 dB`, `12 ms`, `+7 st`. */
 export function formatValue(value: number, unit: Unit): string {
@@ -15,6 +16,12 @@ export function formatValue(value: number, unit: Unit): string {
       return `${signed(value, 1)} ${unit}`;
     case 'octaves':
       return `${signed(value, 2)} oct`;
+    case 'cycles':
+      return `${significant(360 * value)}°`;
+    case 'note':
+      return noteText(value);
+    case 'BPM':
+      return `${Number(value.toFixed(2))} BPM`;
     case '':
       return significant(value);
     default:
@@ -23,6 +30,12 @@ export function formatValue(value: number, unit: Unit): string {
 }
 
 export const formatParameter = (parameter: Parameter, value: number) => formatValue(value, parameter.unit);
+
+/** A note by its name and, when it lies between two, the cents: `A2 +12 ct`. */
+function noteText(midi: number): string {
+  const cents = Math.round(100 * (midi - Math.round(midi)));
+  return cents === 0 ? noteName(midi) : `${noteName(midi)} ${signed(cents, 0)} ct`;
+}
 
 function significant(value: number): string {
   const text = value.toPrecision(3);
@@ -42,7 +55,9 @@ const SCALES: Partial<Record<Unit, Record<string, number>>> = {
   ct: { '': 1, ct: 1, cents: 1, st: 100 },
   '%': { '': 1, '%': 1 },
   octaves: { '': 1, oct: 1, octaves: 1 },
-  cycles: { '': 1, cycles: 1 },
+  cycles: { '': 1 / 360, '°': 1 / 360, deg: 1 / 360, cycles: 1 },
+  'dB/oct': { '': 1, 'db/oct': 1, db: 1 },
+  BPM: { '': 1, bpm: 1 },
   '': { '': 1 },
 };
 
@@ -53,7 +68,12 @@ const SCALES: Partial<Record<Unit, Record<string, number>>> = {
 export function parseValue(text: string, unit: Unit): number | undefined {
   const clean = text.trim().toLowerCase().replace('−', '-').replace(',', '.');
   if (unit === 'dB' && (clean === 'silent' || clean === '-inf')) return SILENT_DB;
-  const match = /^([+-]?\d*\.?\d+)\s*([a-z%]*)$/.exec(clean);
+  if (unit === 'note') {
+    const named = /^([a-g][#♯b♭]?-?\d)(?:\s*([+-]?\d+) ?ct)?$/.exec(clean);
+    if (named) return noteNumber(named[1])! + Number(named[2] ?? 0) / 100;
+    return /^\d+(\.\d+)?$/.test(clean) ? Number(clean) : undefined;
+  }
+  const match = /^([+-]?\d*\.?\d+)\s*([a-z%°/]*)$/.exec(clean);
   if (!match) return undefined;
   const factor = SCALES[unit]?.[match[2]];
   return factor === undefined ? undefined : Number(match[1]) * factor;

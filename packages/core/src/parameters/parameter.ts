@@ -2,21 +2,26 @@
 export type TraitGroup =
   'pitch' | 'loudness' | 'brightness' | 'partials' | 'noise' | 'unison' | 'width' | 'motion' | 'space' | 'dirt';
 
-export type Unit = 'Hz' | 's' | 'dB' | 'st' | 'ct' | '%' | 'octaves' | 'cycles' | '' | 'dB/oct';
+export type Unit = 'Hz' | 's' | 'dB' | 'st' | 'ct' | '%' | 'octaves' | 'cycles' | '' | 'dB/oct' | 'note' | 'BPM';
 
 /** How values are spread over a ruler, and over the axis of a search. */
 export type Scale = 'linear' | 'log';
 
 /**
  * How a route moves a parameter: in which unit its amount is, and how that is put together with the resting value.
- * `semitones` multiplies by 2^(amount/12); `add` adds.
+ * `semitones` multiplies by 2^(amount/12), `octaves` by 2^amount; `add` adds.
  */
 export interface Routing {
   unit: Unit;
-  combine: 'add' | 'semitones';
+  combine: 'add' | 'semitones' | 'octaves';
   min: number;
   max: number;
+  /** `always` when left out. */
+  moment?: RoutingMoment;
 }
+
+/** When a moved value is read: all the time, or once when a note starts, as the times of an envelope are. */
+export type RoutingMoment = 'always' | 'noteStart';
 
 /** One entry of the table: everything that the rest of the program knows about a number of a patch. */
 export interface Parameter {
@@ -64,3 +69,15 @@ function roundToStep({ min, max, step }: Parameter, value: number): number {
 }
 
 const logOffset = ({ min, max }: Parameter) => (min > 0 ? 0 : max / 1000);
+
+/** A resting value moved by what routes add up to, in the routing's unit; kept in the parameter's range. */
+export function movedValue(parameter: Parameter, resting: number, amount: number): number {
+  switch (parameter.routing?.combine) {
+    case 'semitones':
+      return clampToRange(parameter, resting * 2 ** (amount / 12));
+    case 'octaves':
+      return clampToRange(parameter, resting * 2 ** amount);
+    default:
+      return clampToRange(parameter, resting + amount);
+  }
+}

@@ -1,209 +1,94 @@
+import { LEVEL, LEVEL_ROUTING, percent } from './common';
+import { filterParameters, shaperParameters } from './filterParameters';
+import { modulatorParameters } from './modulatorParameters';
 import type { Parameter } from './parameter';
+import { interactionParameters, sourceParameters } from './sourceParameters';
 
-const PITCH_ROUTING = { unit: 'st', combine: 'add', min: -96, max: 96 } as const;
-const LEVEL_ROUTING = { unit: 'dB', combine: 'add', min: -96, max: 48 } as const;
-
-const LEVEL = { unit: 'dB', min: -96, max: 24, default: 0, scale: 'linear', step: 0.1, moves: ['loudness'] } as const;
-
-/** What every source has, whatever makes its sound. */
-const source = {
-  levelDb: { ...LEVEL, label: 'Level', routing: LEVEL_ROUTING, moves: ['loudness', 'partials'] },
-  octaves: {
-    label: 'Octave',
-    unit: 'octaves',
-    min: -4,
-    max: 4,
-    default: 0,
-    scale: 'linear',
-    step: 1,
-    moves: ['pitch', 'brightness'],
-  },
-  semitones: {
-    label: 'Semitones',
-    unit: 'st',
-    min: -36,
-    max: 36,
-    default: 0,
-    scale: 'linear',
-    step: 1,
-    routing: PITCH_ROUTING,
-    moves: ['pitch'],
-  },
-  cents: { label: 'Fine', unit: 'ct', min: -100, max: 100, default: 0, scale: 'linear', step: 0.1, moves: ['pitch'] },
-  startPhaseCycles: {
-    label: 'Start phase',
-    unit: 'cycles',
-    min: 0,
-    max: 1,
-    default: 0,
-    scale: 'linear',
-    step: 0.01,
-    moves: ['loudness'],
-  },
-  unisonVoices: {
-    label: 'Unison voices',
-    unit: '',
-    min: 1,
-    max: 16,
-    default: 1,
-    scale: 'linear',
-    step: 1,
-    moves: ['unison', 'width'],
-  },
-  unisonDetuneCents: {
-    label: 'Detune, total spread',
-    unit: 'ct',
-    min: 0,
-    max: 200,
-    default: 0,
-    scale: 'log',
-    step: 0.1,
-    moves: ['unison', 'motion'],
-  },
-  unisonSpread: {
-    label: 'Stereo spread',
+const layer = {
+  levelDb: { ...LEVEL, label: 'Layer level', routing: LEVEL_ROUTING },
+  pan: {
+    label: 'Layer pan',
     unit: '%',
-    min: 0,
+    min: -100,
     max: 100,
     default: 0,
     scale: 'linear',
     step: 1,
+    routing: { unit: '%', combine: 'add', min: -200, max: 200 },
     moves: ['width'],
   },
+  velocitySensitivity: { ...percent('Velocity to level', 100, ['loudness']) },
 } as const satisfies Record<string, Parameter>;
 
-const shape = {
-  ...source,
-  pulseWidth: {
-    label: 'Pulse width',
-    unit: '%',
+/** How the notes of a layer follow one another. */
+const voice = {
+  polyphony: {
+    label: 'Notes at once',
+    unit: '',
     min: 1,
-    max: 99,
-    default: 50,
+    max: 32,
+    default: 32,
     scale: 'linear',
-    step: 0.5,
-    routing: { unit: '%', combine: 'add', min: -98, max: 98 },
-    moves: ['partials'],
+    step: 1,
+    moves: ['loudness'],
   },
-} as const satisfies Record<string, Parameter>;
-
-const wavetable = {
-  ...source,
-  position: {
-    label: 'Table position',
-    unit: '%',
+  glideSeconds: {
+    label: 'Glide',
+    unit: 's',
     min: 0,
-    max: 100,
+    max: 10,
     default: 0,
-    scale: 'linear',
-    step: 0.1,
-    routing: { unit: '%', combine: 'add', min: -100, max: 100 },
-    moves: ['partials', 'brightness'],
-  },
-} as const satisfies Record<string, Parameter>;
-
-const lowpass = {
-  cutoffHz: {
-    label: 'Cutoff at rest',
-    unit: 'Hz',
-    min: 20,
-    max: 20000,
-    default: 20000,
     scale: 'log',
-    step: 0.1,
-    routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
-    moves: ['brightness', 'partials'],
+    step: 0.0001,
+    moves: ['pitch'],
   },
-  resonanceDb: {
-    label: 'Resonance',
-    unit: 'dB',
-    min: 0,
-    max: 36,
-    default: 0,
-    scale: 'linear',
-    step: 0.1,
-    routing: { unit: 'dB', combine: 'add', min: -36, max: 36 },
-    moves: ['brightness', 'partials'],
-  },
-  keyTracking: {
-    label: 'Key tracking',
+  glideCurve: {
+    label: 'Glide curve',
     unit: '%',
-    min: 0,
+    min: -100,
     max: 100,
     default: 0,
     scale: 'linear',
     step: 1,
-    moves: ['brightness'],
+    moves: ['pitch'],
   },
-} as const satisfies Record<string, Parameter>;
-
-/** Silence on a dB scale: levels at or under this are off. */
-export const SILENT_DB = -96;
-
-const envelope = {
-  attackSeconds: {
-    label: 'Attack',
-    unit: 's',
+  bendSemitones: {
+    label: 'Bend range',
+    unit: 'st',
     min: 0,
-    max: 20,
-    default: 0.002,
-    scale: 'log',
-    step: 0.0001,
-    moves: ['loudness'],
-  },
-  holdSeconds: {
-    label: 'Hold',
-    unit: 's',
-    min: 0,
-    max: 20,
-    default: 0,
-    scale: 'log',
-    step: 0.0001,
-    moves: ['loudness'],
-  },
-  decaySeconds: {
-    label: 'Decay',
-    unit: 's',
-    min: 0,
-    max: 60,
-    default: 0.3,
-    scale: 'log',
-    step: 0.0001,
-    moves: ['loudness'],
-  },
-  sustainDb: {
-    label: 'Sustain',
-    unit: 'dB',
-    min: SILENT_DB,
-    max: 0,
-    default: 0,
+    max: 48,
+    default: 2,
     scale: 'linear',
-    step: 0.1,
-    moves: ['loudness'],
-  },
-  releaseSeconds: {
-    label: 'Release',
-    unit: 's',
-    min: 0,
-    max: 60,
-    default: 0.08,
-    scale: 'log',
-    step: 0.0001,
-    moves: ['loudness'],
+    step: 1,
+    moves: ['pitch'],
   },
 } as const satisfies Record<string, Parameter>;
 
-const layer = { levelDb: { ...LEVEL, label: 'Layer level' } } as const satisfies Record<string, Parameter>;
+const patch = {
+  bpm: { label: 'Tempo', unit: 'BPM', min: 20, max: 300, default: 120, scale: 'linear', step: 0.01, moves: ['motion'] },
+} as const satisfies Record<string, Parameter>;
 
 /**
  * THE parameter table, by kind of module. The patch schema takes ranges and defaults from it, the rulers labels, units
  * and scales, the engine its routing, the docs everything.
  */
-export const parameterTable = { shape, wavetable, lowpass, envelope, layer } as const;
+export const parameterTable = {
+  ...sourceParameters,
+  ...interactionParameters,
+  ...filterParameters,
+  shaper: shaperParameters,
+  ...modulatorParameters,
+  layer,
+  voice,
+  patch,
+} as const;
 
 export type ModuleKind = keyof typeof parameterTable;
 
+/** All parameters of a kind of module, in the order in which they are shown. */
+export const parametersOf = (kind: ModuleKind): Readonly<Record<string, Parameter>> => parameterTable[kind];
+
 /** Entry of a parameter, or undefined when that kind of module has none of that name. */
 export function parameterOf(kind: ModuleKind, name: string): Parameter | undefined {
-  return (parameterTable[kind] as Record<string, Parameter>)[name];
+  return parametersOf(kind)[name];
 }

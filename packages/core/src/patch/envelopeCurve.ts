@@ -1,48 +1,97 @@
 import { gainFromDecibels } from '../dsp/decibels';
-import { SILENT_DB } from '../parameters/table';
+import { SILENT_DB } from '../parameters/common';
 import type { Envelope } from './schema';
 
-type EnvelopeTimes = Pick<Envelope, 'attackSeconds' | 'holdSeconds' | 'decaySeconds' | 'sustainDb' | 'releaseSeconds'>;
+type EnvelopeTimes = Pick<Envelope, 'attackSeconds' | 'holdSeconds' | 'decaySeconds' | 'sustainDb' | 'releaseSeconds'> &
+  Partial<Pick<Envelope, 'delaySeconds' | 'attackCurve' | 'decayCurve' | 'releaseCurve' | 'loop'>>;
 
 /** An envelope's constants, worked out once. */
 export interface EnvelopeProgram {
+  delaySeconds: number;
   attackSeconds: number;
+  /** From the end of the delay on. */
   decayStartSeconds: number;
-  decayTau: number;
+  decaySeconds: number;
   sustain: number;
-  releaseTau: number;
+  releaseSeconds: number;
+  /** −1 slow first, 0 straight, 1 fast first. */
+  attackCurve: number;
+  decayCurve: number;
+  releaseCurve: number;
+  loop: boolean;
 }
 
 /** Travel that is left when a decay counts as over: 5 %, after three time constants. */
 const DECAY_TAUS = -Math.log(0.05);
 /** A release is stated down to −60 dB. */
 const RELEASE_TAUS = Math.log(1000);
+/** Shortest turn of a looped envelope. */
+const MIN_LOOP_SECONDS = 0.001;
 
 export function compileEnvelope(envelope: EnvelopeTimes): EnvelopeProgram {
+  const { attackSeconds, holdSeconds, decaySeconds, sustainDb, releaseSeconds } = envelope;
   return {
-    attackSeconds: envelope.attackSeconds,
-    decayStartSeconds: envelope.attackSeconds + envelope.holdSeconds,
-    decayTau: envelope.decaySeconds / DECAY_TAUS,
-    sustain: envelope.sustainDb <= SILENT_DB ? 0 : gainFromDecibels(envelope.sustainDb),
-    releaseTau: envelope.releaseSeconds / RELEASE_TAUS,
+    delaySeconds: envelope.delaySeconds ?? 0,
+    attackSeconds,
+    decayStartSeconds: attackSeconds + holdSeconds,
+    decaySeconds,
+    sustain: sustainDb <= SILENT_DB ? 0 : gainFromDecibels(sustainDb),
+    releaseSeconds,
+    attackCurve: (envelope.attackCurve ?? 0) / 100,
+    decayCurve: (envelope.decayCurve ?? 100) / 100,
+    releaseCurve: (envelope.releaseCurve ?? 100) / 100,
+    loop: envelope.loop ?? false,
   };
 }
 
 /**
- * Value 0..1 of an envelope at a time since note-on: a straight attack, a hold, an exponential decay to the sustain
- * and, from `releasedAt` on, an exponential release from wherever it was. A function of time alone, so that a voice
- * can be joined at any point and a measured contour be fitted with the very curve that will be played.
+ * Value 0..1 of an envelope at a time since note-on: delay, attack, hold, decay to the sustain and, from `releasedAt` on,
+ * a release from wherever it was. At a curve of 1 decay and release are exponential. A function of time alone, so that
+ * a voice can be joined at any point and a measured contour be fitted with the very curve that will be played.
  */
 export function envelopeValue(program: EnvelopeProgram, seconds: number, releasedAt = Infinity): number {
   if (seconds < 0) return 0;
   if (seconds < releasedAt) return heldValue(program, seconds);
   const start = heldValue(program, releasedAt);
-  return program.releaseTau > 0 ? start * Math.exp(-(seconds - releasedAt) / program.releaseTau) : 0;
+  return start * remaining(seconds - releasedAt, program.releaseSeconds, program.releaseCurve, RELEASE_TAUS);
 }
 
-function heldValue({ attackSeconds, decayStartSeconds, decayTau, sustain }: EnvelopeProgram, seconds: number): number {
-  if (seconds < attackSeconds) return seconds / attackSeconds;
+function heldValue(program: EnvelopeProgram, sinceNoteOn: number): number {
+  const { attackSeconds, decayStartSeconds, decaySeconds, sustain, attackCurve, decayCurve } = program;
+  let seconds = sinceNoteOn - program.delaySeconds;
+  if (seconds < 0) return 0;
+  let from = 0;
+  if (program.loop) {
+    const turn = Math.max(MIN_LOOP_SECONDS, decayStartSeconds + decaySeconds);
+    if (seconds >= turn) {
+      // From the second turn on the attack starts where the decay ended.
+      from = sustain + (1 - sustain) * remaining(decaySeconds, decaySeconds, decayCurve, DECAY_TAUS);
+      seconds %= turn;
+    }
+  }
+  if (seconds < attackSeconds) return from + (1 - from) * risen(seconds / attackSeconds, attackCurve);
   if (seconds < decayStartSeconds) return 1;
-  if (decayTau <= 0) return sustain;
-  return sustain + (1 - sustain) * Math.exp(-(seconds - decayStartSeconds) / decayTau);
+  return sustain + (1 - sustain) * remaining(seconds - decayStartSeconds, decaySeconds, decayCurve, DECAY_TAUS);
 }
+
+/**
+ * What is left of a fall, 1 to 0, after `seconds` of a fall stated as `length`: a straight line mixed with an exponential
+ * (curve over 0, which goes on for ever) or with a slow start (under 0).
+ */
+function remaining(seconds: number, length: number, curve: number, taus: number): number {
+  if (length <= 0) return 0;
+  const x = seconds / length;
+  if (curve >= 1) return Math.exp(-taus * x);
+  const line = Math.max(0, 1 - x);
+  if (curve >= 0) return line + curve * (Math.exp(-taus * x) - line);
+  return line - curve * (1 - late(Math.min(1, x)) - line);
+}
+
+/** A rise from 0 to 1 over x of 0..1: straight at curve 0, fast first over it, slow first under it. */
+function risen(x: number, curve: number): number {
+  if (curve === 0) return x;
+  return curve > 0 ? x + curve * (1 - late(1 - x) - x) : x - curve * (late(x) - x);
+}
+
+/** Slow first: an exponential of three time constants, turned round. */
+const late = (x: number) => (Math.exp(DECAY_TAUS * x) - 1) / (Math.exp(DECAY_TAUS) - 1);

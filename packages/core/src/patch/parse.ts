@@ -1,24 +1,27 @@
 import { type z } from 'zod';
-import { parameterOf } from '../parameters/table';
-import { type Layer, type Patch, PATCH_VERSION, patchSchema } from './schema';
 import { InputError } from './inputError';
+import { PER_UNISON_VOICE, modulesOf, originsOf, targetOf } from './modules';
+import { pcmOf } from './samplePcm';
+import { type Layer, type Patch, PATCH_VERSION, patchSchema } from './schema';
+import { upgradePatch } from './upgrade';
 import { framesOf } from './wavetableFrames';
 
 /**
- * A patch from parsed JSON: the schema, then what the schema cannot say (ids that must exist, frames that must fit).
- * Throws an InputError that names the first wrong place and what would be right.
+ * A patch from parsed JSON, of this or an earlier version: the schema, then what the schema cannot say (ids that must
+ * exist, frames that must fit). Throws an InputError that names the first wrong place and what would be right.
  */
 export function parsePatch(json: unknown): Patch {
-  const header = json as { format?: unknown; version?: unknown } | null;
+  const header = json as Record<string, unknown> | null;
   if (typeof header !== 'object' || header === null || header.format !== 'imprint-patch') {
     throw new InputError('This is not an Imprint patch: expected a JSON object with "format": "imprint-patch".');
   }
-  if (header.version !== PATCH_VERSION) {
+  const upgraded = upgradePatch(header);
+  if (upgraded.version !== PATCH_VERSION) {
     throw new InputError(
-      `Patch version ${JSON.stringify(header.version)} is not known; this program reads version ${PATCH_VERSION}.`,
+      `Patch version ${JSON.stringify(header.version)} is not known; this program reads versions 1 to ${PATCH_VERSION}.`,
     );
   }
-  const result = patchSchema.safeParse(json);
+  const result = patchSchema.safeParse(upgraded);
   if (!result.success) throw new InputError(`The patch does not fit its schema: ${firstIssue(result.error)}`);
   checkReferences(result.data);
   return result.data;
@@ -32,31 +35,67 @@ export function firstIssue(error: z.ZodError): string {
 }
 
 function checkReferences(patch: Patch): void {
-  const tables = new Set(patch.wavetables.map((table) => table.id));
   for (const table of patch.wavetables) framesOf(table);
+  for (const sample of patch.samples) pcmOf(sample);
+  const ids = patch.layers.map(({ id }) => id);
+  if (new Set(ids).size < ids.length) throw new InputError(`Two layers have the id "${firstDouble(ids)}".`);
   for (const layer of patch.layers) {
-    for (const source of layer.sources) {
-      if (source.kind === 'wavetable' && !tables.has(source.wavetableId)) {
-        throw new InputError(
-          `Source "${source.id}" plays wavetable "${source.wavetableId}", which the patch does not hold.`,
-        );
-      }
-    }
-    checkRoutes(layer);
+    checkIds(patch, layer);
+    checkSources(patch, layer);
+    checkRoutes(patch, layer);
   }
 }
 
-function checkRoutes(layer: Layer): void {
-  const modulators = new Set(layer.modulators.map((modulator) => modulator.id));
-  const modules = new Map([layer.filter, ...layer.sources].map((module) => [module.id, module.kind]));
+const firstDouble = (ids: readonly string[]) => ids.find((id, i) => ids.indexOf(id) < i);
+
+function checkIds(patch: Patch, layer: Layer): void {
+  const ids = [...modulesOf(layer), ...layer.routes, ...patch.macros].map(({ id }) => id);
+  const double = firstDouble(ids);
+  if (double !== undefined) throw new InputError(`Two parts of layer "${layer.id}" have the id "${double}".`);
+}
+
+function checkSources(patch: Patch, layer: Layer): void {
+  const tables = new Set(patch.wavetables.map(({ id }) => id));
+  const samples = new Set(patch.samples.map(({ id }) => id));
+  for (const source of layer.sources) {
+    if (source.kind === 'wavetable' && !tables.has(source.wavetableId)) {
+      throw new InputError(
+        `Source "${source.id}" plays wavetable "${source.wavetableId}", which the patch does not hold.`,
+      );
+    }
+    if (source.kind === 'sample' && !samples.has(source.sampleId)) {
+      throw new InputError(`Source "${source.id}" plays sample "${source.sampleId}", which the patch does not hold.`);
+    }
+  }
+  const sources = new Map(layer.sources.map(({ id, kind }) => [id, kind]));
+  for (const interaction of layer.interactions) {
+    const ends = interaction.kind === 'ringTone' ? [interaction.to] : [interaction.from, interaction.to];
+    const missing = ends.find((id) => !sources.has(id));
+    if (missing !== undefined) {
+      throw new InputError(`"${interaction.id}" joins "${missing}", which is no source of its layer.`);
+    }
+    const target = sources.get(interaction.to)!;
+    if (interaction.kind === 'fm' && (target === 'noise' || target === 'sample')) {
+      throw new InputError(`"${interaction.id}" puts FM on a ${target} source; only sources with a period take it.`);
+    }
+  }
+}
+
+function checkRoutes(patch: Patch, layer: Layer): void {
+  const origins = new Map(originsOf(patch, layer).map((origin) => [origin.id, origin]));
   for (const { id, from, to } of layer.routes) {
-    if (!modulators.has(from))
-      throw new InputError(`Route "${id}" comes from "${from}", which is no modulator of its layer.`);
-    const kind = modules.get(to.moduleId);
-    if (!kind)
-      throw new InputError(`Route "${id}" goes to "${to.moduleId}", which is no source or filter of its layer.`);
-    if (!parameterOf(kind, to.parameter)?.routing) {
-      throw new InputError(`Route "${id}" goes to "${to.parameter}", which is nothing that moves in a ${kind}.`);
+    const origin = origins.get(from);
+    if (!origin)
+      throw new InputError(`Route "${id}" comes from "${from}", which is no modulator of its layer and no macro.`);
+    const target = targetOf(layer, to);
+    if (typeof target === 'string') throw new InputError(`Route "${id}" goes to ${target}.`);
+    if ('of' in origin && origin.of === 'unison') {
+      const ofSource = layer.sources.some((source) => source.id === to.moduleId);
+      if (!ofSource || !PER_UNISON_VOICE.has(to.parameter)) {
+        throw new InputError(
+          `Route "${id}" goes to "${to.parameter}"; the place among unison voices can move the pitch, level and pan of a source.`,
+        );
+      }
     }
   }
 }

@@ -1,19 +1,9 @@
 import { z } from 'zod';
-import type { Parameter } from '../parameters/parameter';
 import { parameterTable } from '../parameters/table';
-
-/** A Zod shape with the range and default of every parameter of a module. */
-function shapeOf<T extends Record<string, Parameter>>(parameters: T) {
-  return Object.fromEntries(
-    Object.entries(parameters).map(([name, { min, max, default: initial }]) => [
-      name,
-      z.number().min(min).max(max).default(initial),
-    ]),
-  ) as { [K in keyof T]: z.ZodDefault<z.ZodNumber> };
-}
-
-const id = z.string().min(1).max(40);
-const name = z.string().min(1).max(80);
+import { contourSchema, envelopeSchema, lfoSchema, modulatorSchema, noteValueSchema, routeSchema } from './modulatorSchema';
+import { id, name, on, shapeOf } from './schemaParts';
+import { filterSchema, shaperSchema } from './shapingSchema';
+import { interactionSchema, type shapeNames, sourceSchema } from './sourceSchema';
 
 export const FRAME_SAMPLES = 2048;
 
@@ -28,90 +18,78 @@ export const wavetableSchema = z.object({
   framesBase64: z.base64(),
 });
 
-export const shapeNames = ['sine', 'triangle', 'saw', 'pulse'] as const;
+export const MAX_SAMPLE_SECONDS = 30;
 
-export const sourceSchema = z.discriminatedUnion('kind', [
-  z.object({
-    kind: z.literal('shape'),
-    id,
-    on: z.boolean().default(true),
-    shape: z.enum(shapeNames),
-    ...shapeOf(parameterTable.shape),
-  }),
-  z.object({
-    kind: z.literal('wavetable'),
-    id,
-    on: z.boolean().default(true),
-    wavetableId: id,
-    ...shapeOf(parameterTable.wavetable),
-  }),
-]);
-
-export const filterSchema = z.object({
-  kind: z.literal('lowpass'),
-  id,
-  on: z.boolean().default(true),
-  slopeDbPerOctave: z.union([z.literal(12), z.literal(24)]).default(24),
-  ...shapeOf(parameterTable.lowpass),
-});
-
-/** Attack, hold, decay, sustain, release; see engine/envelope.ts for the exact curve. */
-export const envelopeSchema = z.object({ kind: z.literal('envelope'), id, name, ...shapeOf(parameterTable.envelope) });
-
-/** A drawn or measured line over the note’s own time, −1..1, straight between points; the last value is held. */
-export const contourSchema = z.object({
-  kind: z.literal('contour'),
+/** A recorded sound: little-endian 16-bit samples in base64, channels interleaved. */
+export const sampleSchema = z.object({
   id,
   name,
-  points: z
-    .array(z.object({ seconds: z.number().min(0).max(60), value: z.number().min(-1).max(1) }))
-    .min(1)
-    .max(512)
-    .refine((points) => points.every((point, i) => i === 0 || point.seconds > points[i - 1].seconds), {
-      message: 'Points of a contour must follow one another in time.',
-    }),
+  sampleRateHz: z.number().min(8000).max(192000),
+  channels: z.int().min(1).max(2),
+  pcmBase64: z.base64(),
 });
 
-export const modulatorSchema = z.discriminatedUnion('kind', [envelopeSchema, contourSchema]);
-
-/** Adds `amount × modulator`, in the target's unit, to a parameter. An envelope runs from 0 to 1, a contour from −1 to 1. */
-export const routeSchema = z.object({
-  id,
-  on: z.boolean().default(true),
-  from: id,
-  to: z.object({ moduleId: id, parameter: z.string().min(1).max(40) }),
-  amount: z.number().min(-200).max(200),
+/** How the notes of a layer follow one another. */
+export const voiceSchema = z.object({
+  mode: z.enum(['poly', 'mono', 'legato']).default('poly'),
+  /** When a note slides from the one before: never, always, or only where the two overlap. */
+  glide: z.enum(['never', 'always', 'overlap']).default('never'),
+  /** The glide's length is for any distance, or for an octave. */
+  glideBy: z.enum(['time', 'octave']).default('time'),
+  ...shapeOf(parameterTable.voice),
 });
 
 export const layerSchema = z.object({
   id,
   name,
-  on: z.boolean().default(true),
+  on,
   ...shapeOf(parameterTable.layer),
+  voice: voiceSchema.prefault({}),
   sources: z.array(sourceSchema).max(16),
-  filter: filterSchema,
+  interactions: z.array(interactionSchema).max(32).default([]),
+  filters: z.tuple([filterSchema, filterSchema]),
+  /** In series the shaper stands between the filters; in parallel it follows the first. */
+  filterOrder: z.enum(['series', 'parallel']).default('series'),
+  shaper: shaperSchema,
   amp: envelopeSchema,
   modulators: z.array(modulatorSchema).max(32),
   routes: z.array(routeSchema).max(64),
 });
 
-export const PATCH_VERSION = 1;
+/** A control for the whole patch that routes can start from. */
+export const macroSchema = z.object({ id, name, ...shapeOf(parameterTable.macro) });
+
+export const PATCH_VERSION = 2;
+export const MAX_LAYERS = 8;
+export const MAX_MACROS = 8;
 
 export const patchSchema = z.object({
   format: z.literal('imprint-patch'),
   version: z.literal(PATCH_VERSION),
   name,
-  layers: z.array(layerSchema).min(1).max(8),
+  ...shapeOf(parameterTable.patch),
+  layers: z.array(layerSchema).min(1).max(MAX_LAYERS),
+  macros: z.array(macroSchema).max(MAX_MACROS).default([]),
   wavetables: z.array(wavetableSchema).max(16),
+  samples: z.array(sampleSchema).max(16).default([]),
 });
 
 export type Patch = z.infer<typeof patchSchema>;
 export type Layer = z.infer<typeof layerSchema>;
+export type Voice = z.infer<typeof voiceSchema>;
 export type Source = z.infer<typeof sourceSchema>;
+export type SourceKind = Source['kind'];
+export type Interaction = z.infer<typeof interactionSchema>;
 export type Filter = z.infer<typeof filterSchema>;
+export type FilterKind = Filter['kind'];
+export type Shaper = z.infer<typeof shaperSchema>;
 export type Envelope = z.infer<typeof envelopeSchema>;
 export type Contour = z.infer<typeof contourSchema>;
+export type Lfo = z.infer<typeof lfoSchema>;
+export type NoteValue = z.infer<typeof noteValueSchema>;
 export type Modulator = z.infer<typeof modulatorSchema>;
 export type Route = z.infer<typeof routeSchema>;
+export type Macro = z.infer<typeof macroSchema>;
 export type Wavetable = z.infer<typeof wavetableSchema>;
+export type Sample = z.infer<typeof sampleSchema>;
 export type ShapeName = (typeof shapeNames)[number];

@@ -63,7 +63,7 @@ export function patchesRouter(database: Database): Router {
 
   router.get('/revisions/:id', async (request, response) => {
     const row = await findRow(Revision, request.params.id, 'revision');
-    const kept: KeptPatch = { revision: revisionDocument(row), patch: row.document };
+    const kept: KeptPatch = { revision: revisionDocument(row), patch: parsePatch(row.document) };
     response.json(kept);
   });
 
@@ -74,5 +74,5 @@ export function patchesRouter(database: Database): Router {
 export async function currentPatch({ Patch, Revision }: Database, studyId: string): Promise<KeptPatch | null> {
   const patch = await Patch.findOne({ where: { studyId } });
   const row = patch && (await Revision.findOne({ where: { patchId: patch.id }, order: [['number', 'DESC']] }));
-  return row ? { revision: revisionDocument(row), patch: row.document } : null;
+  return row ? { revision: revisionDocument(row), patch: parsePatch(row.document) } : null;
 }

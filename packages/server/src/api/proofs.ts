@@ -48,7 +48,7 @@ export function proofsRouter(database: Database): Router {
 
   router.get('/proofs/:id', async (request, response) => {
     const row = await withBlob(request.params.id);
-    const kept: KeptProof = { ...proofDocument(row), patch: row.patch, notes: row.notes };
+    const kept: KeptProof = { ...proofDocument(row), patch: parsePatch(row.patch), notes: row.notes };
     response.json(kept);
   });
 

@@ -1,7 +1,11 @@
 import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
+import type { PreparedSample } from '@imprint/core/engine/preparedSample';
+import { gatherResources, resourcesWanted } from '@imprint/core/engine/resources';
 import { phraseOf } from '@imprint/core/matching/phrase';
+import { auditionedPatch } from '@imprint/core/patch/audition';
 import type { Patch } from '@imprint/core/patch/schema';
 import { toast } from 'sonner';
+import { useAudition } from '../stores/auditionStore';
 import { usePatchStore } from '../stores/patchStore';
 import { cutOf, printPatch, readingOf, savePatch, toneApi, useStudyStore } from '../stores/studyStore';
 import { useTransport } from '../stores/transportStore';
@@ -32,6 +36,10 @@ export function connectStores(): () => void {
         print();
       }
     }),
+    useAudition.subscribe(() => {
+      const { patch } = usePatchStore.getState();
+      if (patch) void sendPatch(patch);
+    }),
     useTransport.subscribe(({ deck }, { deck: before }) => {
       const { patch } = usePatchStore.getState();
       if (deck && deck !== before && patch) void sendPatch(patch);
@@ -53,22 +61,26 @@ function sendPhrase(): void {
   useTransport.getState().deck?.setPhrase(cut?.fromSeconds ?? 0, cut?.toSeconds ?? 0, notes);
 }
 
-/** Band-limited tables by their samples, so that moving a ruler does not make them anew. */
-const tables = new Map<string, Promise<BandlimitedTable>>();
-const KEPT_TABLES = 8;
+/** Tables and samples by what they are made of, so that moving a ruler does not make them anew. */
+const resources = new Map<string, Promise<BandlimitedTable | PreparedSample>>();
+const KEPT_RESOURCES = 24;
 let newest = 0;
 
+/** Gives the deck the patch as it is to be heard: with what is soloed or exaggerated. */
 async function sendPatch(patch: Patch): Promise<void> {
   const turn = ++newest;
-  const prepared = await Promise.all(
-    patch.wavetables.map(async (table) => {
-      let ready = tables.get(table.framesBase64);
-      if (!ready) tables.set(table.framesBase64, (ready = Promise.resolve(toneApi().prepareTable(table))));
-      return [table.id, await ready] as const;
+  const heard = auditionedPatch(patch, useAudition.getState());
+  const ready = await Promise.all(
+    resourcesWanted(heard).map(async (request) => {
+      const { kind, content } = request;
+      const key = `${kind} ${content}`;
+      let resource = resources.get(key);
+      if (!resource) resources.set(key, (resource = Promise.resolve(toneApi().prepare(request))));
+      return [request, await resource] as const;
     }),
   );
-  while (tables.size > KEPT_TABLES) tables.delete(tables.keys().next().value!);
-  if (turn === newest) useTransport.getState().deck?.setPatch(patch, new Map(prepared));
+  while (resources.size > KEPT_RESOURCES) resources.delete(resources.keys().next().value!);
+  if (turn === newest) useTransport.getState().deck?.setPatch(heard, gatherResources(ready));
 }
 
 function afterRest(milliseconds: number, action: () => unknown): () => void {

@@ -1,5 +1,6 @@
-import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
+import type { ControlName } from '@imprint/core/engine/engine';
 import type { PhraseNote } from '@imprint/core/engine/render';
+import type { PatchResources } from '@imprint/core/engine/resources';
 import type { Patch } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';
 import workletUrl from './worklet/deck.worklet?worker&url';
@@ -12,7 +13,7 @@ export interface Deck {
   readonly playing: boolean;
   /** Peaks of the output, full scale 1, falling slowly. */
   readonly peaks: [number, number];
-  setPatch(patch: Patch, tables: Map<string, BandlimitedTable>): void;
+  setPatch(patch: Patch, resources: PatchResources): void;
   setPhrase(startSeconds: number, endSeconds: number, notes: PhraseNote[]): void;
   play(fromSeconds: number): void;
   stop(): void;
@@ -20,7 +21,9 @@ export interface Deck {
   setSide(side: Side): void;
   setGains(referenceGain: number, patchGain: number): void;
   noteOn(noteId: number, midi: number, velocity: number): void;
-  noteOff(noteId: number): void;
+  noteOff(noteId: number, velocity: number): void;
+  /** Wheel and pressure 0..1, bend −1..1. */
+  control(control: ControlName, value: number): void;
   startRecording(): void;
   /** Everything that was heard since `startRecording`. */
   stopRecording(): Promise<Audio>;
@@ -63,7 +66,7 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
     get peaks() {
       return [state[deckState.peakLeft], state[deckState.peakRight]] as [number, number];
     },
-    setPatch: (patch, tables) => send({ kind: 'patch', patch, tables }),
+    setPatch: (patch, resources) => send({ kind: 'patch', patch, resources }),
     setPhrase: (startSeconds, endSeconds, notes) =>
       send({ kind: 'phrase', startFrame: frames(startSeconds), endFrame: frames(endSeconds), notes }),
     play(fromSeconds) {
@@ -79,7 +82,8 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
       wake();
       send({ kind: 'noteOn', noteId, midi, velocity });
     },
-    noteOff: (noteId) => send({ kind: 'noteOff', noteId }),
+    noteOff: (noteId, velocity) => send({ kind: 'noteOff', noteId, velocity }),
+    control: (control, value) => send({ kind: 'control', control, value }),
     startRecording: () => send({ kind: 'record', on: true }),
     stopRecording: () =>
       new Promise((resolve) => {

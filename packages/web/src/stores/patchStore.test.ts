@@ -1,7 +1,7 @@
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { editLayer, editModule, forgetHistory, gesture, redo, undo, usePatchStore } from './patchStore';
 
-const cutoff = () => usePatchStore.getState().patch!.layers[0].filter.cutoffHz;
+const cutoff = () => (usePatchStore.getState().patch!.layers[0].filters[0] as { cutoffHz: number }).cutoffHz;
 const setCutoff = (cutoffHz: number) => editModule('layer-1', 'filter-1', { cutoffHz });
 
 beforeEach(() => {
@@ -50,7 +50,7 @@ it('edits leave the old patch as it was', () => {
   const before = usePatchStore.getState().patch!;
   setCutoff(300);
   editLayer('layer-1', (layer) => ({ ...layer, levelDb: -20 }));
-  expect(before.layers[0].filter.cutoffHz).toBe(20000);
+  expect(before.layers[0].filters[0]).toMatchObject({ cutoffHz: 20000 });
   expect(before.layers[0].levelDb).toBe(-12);
   expect(usePatchStore.getState().patch!.layers[0].levelDb).toBe(-20);
 });
@@ -58,6 +58,6 @@ it('edits leave the old patch as it was', () => {
 it('an edit of one module leaves the others', () => {
   editModule('layer-1', 'source-1', { cents: 12 });
   const [layer] = usePatchStore.getState().patch!.layers;
-  expect(layer.sources[0].cents).toBe(12);
-  expect(layer.filter).toEqual(emptyPatch().layers[0].filter);
+  expect(layer.sources[0]).toMatchObject({ cents: 12 });
+  expect(layer.filters).toEqual(emptyPatch().layers[0].filters);
 });

@@ -1,6 +1,7 @@
 import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import { setFields } from '@imprint/core/patch/edit';
 import type { Layer, Patch } from '@imprint/core/patch/schema';
 
 interface PatchState {
@@ -64,16 +65,18 @@ export function editLayer(layerId: string, change: (layer: Layer) => Layer): voi
   }));
 }
 
-/** Sets fields of a source, the filter, the amp contour or a modulator of a layer. */
+/** Sets fields of anything in a layer that has an id: a source, a filter, a modulator, a route. */
 export function editModule(layerId: string, moduleId: string, fields: Record<string, unknown>): void {
-  const changed = <T extends { id: string }>(module: T): T =>
-    module.id === moduleId ? { ...module, ...fields } : module;
-  editLayer(layerId, (layer) => ({
-    ...layer,
-    sources: layer.sources.map(changed),
-    filter: changed(layer.filter),
-    amp: changed(layer.amp),
-    modulators: layer.modulators.map(changed),
-    routes: layer.routes.map(changed),
-  }));
+  editLayer(layerId, (layer) => setFields(layer, moduleId, fields));
+}
+
+/** Runs an edit that adds something to a layer, and returns the id of what it added. */
+export function addToLayer(layerId: string, add: (layer: Layer) => [Layer, string]): string {
+  let added = '';
+  editLayer(layerId, (layer) => {
+    const [changed, id] = add(layer);
+    added = id;
+    return changed;
+  });
+  return added;
 }

@@ -1,10 +1,11 @@
 import * as Comlink from 'comlink';
-import { type BandlimitedTable, tableFromFrames } from '@imprint/core/engine/bandlimitedTable';
+import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
+import type { PreparedSample } from '@imprint/core/engine/preparedSample';
 import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
+import { type ResourceRequest, prepareResource } from '@imprint/core/engine/resources';
 import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
 import { type Proof, printProof } from '@imprint/core/matching/proof';
-import type { Patch, Wavetable } from '@imprint/core/patch/schema';
-import { framesOf } from '@imprint/core/patch/wavetableFrames';
+import type { Patch } from '@imprint/core/patch/schema';
 import { type Audio, toMono } from '@imprint/core/reading/audio';
 import { findOnsets } from '@imprint/core/reading/onsets';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
@@ -29,7 +30,7 @@ const toneWorker = {
 
   spectrum: (audio: Audio): AverageSpectrum => averageSpectrum(audio),
 
-  prepareTable: (table: Wavetable): BandlimitedTable => tableFromFrames(framesOf(table)),
+  prepare: (request: ResourceRequest): BandlimitedTable | PreparedSample => prepareResource(request),
 };
 
 export type ToneWorker = typeof toneWorker;

@@ -1,5 +1,6 @@
 import { type Engine, createEngine } from '@imprint/core/engine/engine';
 import { scheduleNotes } from '@imprint/core/engine/render';
+import { NO_RESOURCES } from '@imprint/core/engine/resources';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { type DeckMessage, type DeckReport, type Side, deckState } from './messages';
 
@@ -34,8 +35,8 @@ class Deck extends AudioWorkletProcessor {
     super();
     this.state = new Float32Array(options.processorOptions.state);
     const empty = emptyPatch();
-    this.phraseEngine = createEngine({ sampleRateHz: sampleRate }, empty, new Map());
-    this.liveEngine = createEngine({ sampleRateHz: sampleRate, seed: 2 }, empty, new Map());
+    this.phraseEngine = createEngine({ sampleRateHz: sampleRate }, empty, NO_RESOURCES);
+    this.liveEngine = createEngine({ sampleRateHz: sampleRate, seed: 2 }, empty, NO_RESOURCES);
     this.port.onmessage = ({ data }: MessageEvent<DeckMessage>) => this.receive(data);
   }
 
@@ -47,8 +48,8 @@ class Deck extends AudioWorkletProcessor {
         this.position = 0;
         break;
       case 'patch':
-        this.phraseEngine.setPatch(message.patch, message.tables);
-        this.liveEngine.setPatch(message.patch, message.tables);
+        this.phraseEngine.setPatch(message.patch, message.resources);
+        this.liveEngine.setPatch(message.patch, message.resources);
         break;
       case 'phrase':
         this.phrase = message;
@@ -72,9 +73,8 @@ class Deck extends AudioWorkletProcessor {
         this.gains = { reference: message.referenceGain, patch: message.patchGain };
         break;
       case 'noteOn':
-        this.liveEngine.schedule({ ...message, frame: this.liveEngine.frame });
-        break;
       case 'noteOff':
+      case 'control':
         this.liveEngine.schedule({ ...message, frame: this.liveEngine.frame });
         break;
       case 'record':

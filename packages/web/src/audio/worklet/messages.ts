@@ -1,5 +1,6 @@
+import type { ControlName } from '@imprint/core/engine/engine';
 import type { PhraseNote } from '@imprint/core/engine/render';
-import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
+import type { PatchResources } from '@imprint/core/engine/resources';
 import type { Patch } from '@imprint/core/patch/schema';
 
 export type Side = 'reference' | 'patch';
@@ -7,7 +8,7 @@ export type Side = 'reference' | 'patch';
 /** From the page to the deck. Times in frames of the reference. */
 export type DeckMessage =
   | { kind: 'reference'; channels: Float32Array[] }
-  | { kind: 'patch'; patch: Patch; tables: Map<string, BandlimitedTable> }
+  | { kind: 'patch'; patch: Patch; resources: PatchResources }
   | { kind: 'phrase'; startFrame: number; endFrame: number; notes: PhraseNote[] }
   | { kind: 'play'; fromFrame: number }
   | { kind: 'stop' }
@@ -15,7 +16,8 @@ export type DeckMessage =
   | { kind: 'side'; side: Side }
   | { kind: 'gains'; referenceGain: number; patchGain: number }
   | { kind: 'noteOn'; noteId: number; midi: number; velocity: number }
-  | { kind: 'noteOff'; noteId: number }
+  | { kind: 'noteOff'; noteId: number; velocity: number }
+  | { kind: 'control'; control: ControlName; value: number }
   | { kind: 'record'; on: boolean };
 
 /** From the deck to the page. */

@@ -1,4 +1,4 @@
-import type { Contour } from '../patch/schema';
+import type { Contour } from '../../patch/schema';
 
 export interface ContourProgram {
   seconds: Float64Array;

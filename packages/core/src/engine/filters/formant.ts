@@ -1,0 +1,67 @@
+import { gainFromDecibels } from '../../dsp/decibels';
+import { ratioFromSemitones } from '../../dsp/pitch';
+import { defineFilter, integratorGain } from './filter';
+import { forgetSmall } from './stateVariable';
+
+/** First three formants in Hz and their levels in dB, averages of men's voices: Peterson & Barney 1952, table II. */
+const VOWELS = [
+  { name: 'a', hz: [730, 1090, 2440], levelsDb: [-1, -5, -28] },
+  { name: 'e', hz: [530, 1840, 2480], levelsDb: [-2, -17, -24] },
+  { name: 'i', hz: [270, 2290, 3010], levelsDb: [-4, -24, -28] },
+  { name: 'o', hz: [570, 840, 2410], levelsDb: [0, -7, -34] },
+  { name: 'u', hz: [300, 870, 2240], levelsDb: [-3, -19, -43] },
+] as const;
+
+const FORMANTS = 3;
+/** g, k and level of each formant. */
+const PER_FORMANT = 3;
+/** The published levels are those of a voice, whose source already falls by 12 dB an octave: half of their fall is left. */
+const LEVEL_SHARE = 0.5;
+
+/** Formants at a place 0..1 along a, e, i, o, u: frequencies between neighbours on a log scale, levels in dB. */
+export function formantAt(place: number, index: number): { hz: number; levelDb: number } {
+  const x = Math.min(1, Math.max(0, place)) * (VOWELS.length - 1);
+  const i = Math.min(VOWELS.length - 2, Math.floor(x));
+  const share = x - i;
+  const from = VOWELS[i];
+  const to = VOWELS[i + 1];
+  return {
+    hz: from.hz[index] * (to.hz[index] / from.hz[index]) ** share,
+    levelDb: from.levelsDb[index] + share * (to.levelsDb[index] - from.levelsDb[index]),
+  };
+}
+
+/** Three band-passes side by side on the formants of a vowel (parallel formant synthesis, Holmes 1973). */
+export const formant = defineFilter<Float64Array>({
+  createState: () => new Float64Array(2 * FORMANTS),
+  clear: (state) => void state.fill(0),
+  tune({ slots }, values, _cutoffHz, sampleRateHz, out) {
+    const shift = ratioFromSemitones(values[slots.shiftSemitones]);
+    const k = 1 / (Math.SQRT1_2 * gainFromDecibels(values[slots.resonanceDb]));
+    for (let f = 0; f < FORMANTS; f++) {
+      const { hz, levelDb } = formantAt(values[slots.vowel] / 100, f);
+      out[PER_FORMANT * f] = integratorGain(shift * hz, sampleRateHz);
+      out[PER_FORMANT * f + 1] = k;
+      // Narrow bands let less of a tone through: what they lose is given back as power over the band.
+      out[PER_FORMANT * f + 2] = gainFromDecibels(LEVEL_SHARE * levelDb) * Math.sqrt(Math.max(1, 1 / k));
+    }
+  },
+  run(s, _program, signal, from, to, at, step) {
+    for (let i = from; i < to; i++) {
+      const n = i - from;
+      const x = signal[i];
+      let y = 0;
+      for (let f = 0, c = 0; f < FORMANTS; f++, c += PER_FORMANT) {
+        const g = at[c] + n * step[c];
+        const k = at[c + 1] + n * step[c + 1];
+        const v1 = (s[2 * f] + g * (x - s[2 * f + 1])) / (1 + g * (g + k));
+        const v2 = s[2 * f + 1] + g * v1;
+        s[2 * f] = 2 * v1 - s[2 * f];
+        s[2 * f + 1] = 2 * v2 - s[2 * f + 1];
+        y += (at[c + 2] + n * step[c + 2]) * k * v1;
+      }
+      signal[i] = y;
+    }
+    for (let n = 0; n < s.length; n++) s[n] = forgetSmall(s[n]);
+  },
+});

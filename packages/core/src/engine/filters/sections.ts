@@ -1,0 +1,104 @@
+import { gainFromDecibels } from '../../dsp/decibels';
+import { ratioFromSemitones } from '../../dsp/pitch';
+import type { Filter } from '../../patch/schema';
+import { type FilterModel, defineFilter, integratorGain } from './filter';
+import { type SectionStates, createSections, runSection, runTwoSections, section } from './stateVariable';
+
+const MAX_SECTIONS = 3;
+
+/** Q of the two-pole sections of a Butterworth filter of each slope; odd orders have one pole besides. */
+const BUTTERWORTH_Q = { 6: [], 12: [Math.SQRT1_2], 18: [1], 24: [0.5411961001461971, 1.3065629648763766] } as const;
+
+type Slope = keyof typeof BUTTERWORTH_Q;
+type Tune = FilterModel['tune'];
+
+/**
+ * Sections of a low- or high-pass. The resonance multiplies the Q of the last one, so the gain at the cutoff is
+ * `resonanceDb − 3 dB` at every slope that has one.
+ */
+function tuneEdge(kind: 'lowpass' | 'highpass', slope: Slope, g: number, resonanceDb: number, out: Float64Array): void {
+  const qs = BUTTERWORTH_Q[slope];
+  let index = 0;
+  for (; index < qs.length; index++) {
+    const q = index === qs.length - 1 ? qs[index] * gainFromDecibels(resonanceDb) : qs[index];
+    section[kind](out, index, g, 1 / q);
+  }
+  if (slope === 6 || slope === 18) section[kind === 'lowpass' ? 'onePoleLowpass' : 'onePoleHighpass'](out, index, g);
+}
+
+const edgeSections = (slope: Slope) => Math.ceil(slope / 12);
+
+/** A filter made of sections one after the other: how many, and what they are set to. */
+function chainModel(count: (spec: Filter) => number, tune: Tune): FilterModel {
+  return defineFilter<SectionStates>({
+    createState: () => createSections(MAX_SECTIONS),
+    clear: (state) => void state.fill(0),
+    tune,
+    run(state, { spec }, signal, from, to, at, step, moving) {
+      const sections = count(spec);
+      if (sections === 2 && !moving) {
+        runTwoSections(state, signal, from, to, at);
+        return;
+      }
+      for (let index = 0; index < sections; index++) runSection(state, index, signal, from, to, at, step, moving);
+    },
+  });
+}
+
+const slopeOf = (spec: Filter) => ('slopeDbPerOctave' in spec ? spec.slopeDbPerOctave : 12);
+
+const edgeModel = (kind: 'lowpass' | 'highpass') =>
+  chainModel(
+    (spec) => edgeSections(slopeOf(spec)),
+    ({ spec, slots }, values, cutoffHz, rate, out) =>
+      tuneEdge(kind, slopeOf(spec), integratorGain(cutoffHz, rate), values[slots.resonanceDb], out),
+  );
+
+/** A low- or high-pass with a notch of its own, a number of semitones from the cutoff, that can be moved against it. */
+const edgeWithNotch = (kind: 'lowpass' | 'highpass') =>
+  chainModel(
+    (spec) => edgeSections(slopeOf(spec)) + 1,
+    ({ spec, slots }, values, cutoffHz, rate, out) => {
+      tuneEdge(kind, slopeOf(spec), integratorGain(cutoffHz, rate), values[slots.resonanceDb], out);
+      const notchHz = cutoffHz * ratioFromSemitones(values[slots.notchSemitones]);
+      section.notch(out, edgeSections(slopeOf(spec)), integratorGain(notchHz, rate), 1 / values[slots.notchQ]);
+    },
+  );
+
+const gainModel = (kind: 'peak' | 'lowShelf' | 'highShelf') =>
+  chainModel(
+    () => 1,
+    ({ slots }, values, cutoffHz, rate, out) =>
+      section[kind](
+        out,
+        0,
+        integratorGain(cutoffHz, rate),
+        1 / values[slots.q],
+        gainFromDecibels(values[slots.gainDb] / 2),
+      ),
+  );
+
+/** The filters that are chains of two-pole sections. */
+export const sectionFilters = {
+  lowpass: edgeModel('lowpass'),
+  highpass: edgeModel('highpass'),
+  bandpass: chainModel(
+    (spec) => (slopeOf(spec) === 24 ? 2 : 1),
+    ({ spec, slots }, values, cutoffHz, rate, out) => {
+      const k = 1 / (Math.SQRT1_2 * gainFromDecibels(values[slots.resonanceDb]));
+      for (let i = 0; i < (slopeOf(spec) === 24 ? 2 : 1); i++) {
+        section.bandpass(out, i, integratorGain(cutoffHz, rate), k);
+      }
+    },
+  ),
+  notch: chainModel(
+    () => 1,
+    ({ slots }, values, cutoffHz, rate, out) =>
+      section.notch(out, 0, integratorGain(cutoffHz, rate), 1 / values[slots.q]),
+  ),
+  peak: gainModel('peak'),
+  lowShelf: gainModel('lowShelf'),
+  highShelf: gainModel('highShelf'),
+  lowpassNotch: edgeWithNotch('lowpass'),
+  highpassNotch: edgeWithNotch('highpass'),
+};

@@ -1,0 +1,345 @@
+import type { Parameter } from './parameter';
+import { LEVEL, LEVEL_ROUTING, PITCH_ROUTING, percent } from './common';
+
+/** What every source has, whatever makes its sound. */
+const heard = {
+  levelDb: { ...LEVEL, label: 'Level', routing: LEVEL_ROUTING, moves: ['loudness', 'partials'] },
+  pan: {
+    label: 'Pan',
+    unit: '%',
+    min: -100,
+    max: 100,
+    default: 0,
+    scale: 'linear',
+    step: 1,
+    routing: { unit: '%', combine: 'add', min: -200, max: 200 },
+    moves: ['width'],
+  },
+} as const satisfies Record<string, Parameter>;
+
+/** What every source with a pitch has. */
+const pitched = {
+  ...heard,
+  octaves: {
+    label: 'Octave',
+    unit: 'octaves',
+    min: -4,
+    max: 4,
+    default: 0,
+    scale: 'linear',
+    step: 1,
+    moves: ['pitch', 'brightness'],
+  },
+  semitones: {
+    label: 'Semitones',
+    unit: 'st',
+    min: -72,
+    max: 72,
+    default: 0,
+    scale: 'linear',
+    step: 1,
+    routing: PITCH_ROUTING,
+    moves: ['pitch'],
+  },
+  cents: { label: 'Fine', unit: 'ct', min: -100, max: 100, default: 0, scale: 'linear', step: 0.1, moves: ['pitch'] },
+  ratio: {
+    label: 'Ratio to the note',
+    unit: '',
+    min: 0.0625,
+    max: 32,
+    default: 1,
+    scale: 'log',
+    step: 0.0001,
+    moves: ['pitch', 'partials'],
+  },
+  fixedHz: {
+    label: 'Fixed pitch',
+    unit: 'Hz',
+    min: 0.1,
+    max: 16000,
+    default: 440,
+    scale: 'log',
+    step: 0.01,
+    moves: ['pitch'],
+  },
+  unisonVoices: {
+    label: 'Unison voices',
+    unit: '',
+    min: 1,
+    max: 16,
+    default: 1,
+    scale: 'linear',
+    step: 1,
+    moves: ['unison', 'width'],
+  },
+  unisonDetuneCents: {
+    label: 'Detune, total spread',
+    unit: 'ct',
+    min: 0,
+    max: 200,
+    default: 0,
+    scale: 'log',
+    step: 0.1,
+    routing: { unit: 'ct', combine: 'add', min: -200, max: 200 },
+    moves: ['unison', 'motion'],
+  },
+  unisonSpacing: {
+    label: 'Spacing, inner to outer',
+    unit: '%',
+    min: -100,
+    max: 100,
+    default: 0,
+    scale: 'linear',
+    step: 1,
+    moves: ['unison'],
+  },
+  unisonBalance: {
+    label: 'Outer voices against inner',
+    unit: 'dB',
+    min: -24,
+    max: 12,
+    default: 0,
+    scale: 'linear',
+    step: 0.1,
+    moves: ['unison'],
+  },
+  unisonSpread: {
+    ...percent('Stereo spread', 0, ['width']),
+    routing: { unit: '%', combine: 'add', min: -100, max: 100 },
+  },
+  driftCents: {
+    label: 'Drift',
+    unit: 'ct',
+    min: 0,
+    max: 50,
+    default: 0,
+    scale: 'log',
+    step: 0.1,
+    moves: ['pitch', 'unison'],
+  },
+} as const satisfies Record<string, Parameter>;
+
+/** What every source that repeats one period has: where the period starts, and how its phase is shaped. */
+const periodic = {
+  ...pitched,
+  startPhaseCycles: {
+    label: 'Start phase',
+    unit: 'cycles',
+    min: 0,
+    max: 1,
+    default: 0,
+    scale: 'linear',
+    step: 0.01,
+    moves: ['loudness'],
+  },
+  startPhaseRandom: percent('Start phase, random', 0, ['loudness']),
+  phaseAmount: {
+    label: 'Phase shaping',
+    unit: '%',
+    min: -100,
+    max: 100,
+    default: 0,
+    scale: 'linear',
+    step: 0.1,
+    routing: { unit: '%', combine: 'add', min: -200, max: 200 },
+    moves: ['partials', 'brightness'],
+  },
+  syncSemitones: {
+    label: 'Sync, above the note',
+    unit: 'st',
+    min: 0,
+    max: 60,
+    default: 12,
+    scale: 'linear',
+    step: 0.01,
+    routing: { unit: 'st', combine: 'add', min: -60, max: 60 },
+    moves: ['partials', 'brightness'],
+  },
+  phaseSteps: {
+    label: 'Steps of the period',
+    unit: '',
+    min: 2,
+    max: 64,
+    default: 8,
+    scale: 'log',
+    step: 0.1,
+    routing: { unit: '', combine: 'add', min: -62, max: 62 },
+    moves: ['partials', 'dirt'],
+  },
+} as const satisfies Record<string, Parameter>;
+
+const shape = {
+  ...periodic,
+  morph: {
+    ...percent('Morph to the next shape', 0, ['partials']),
+    step: 0.1,
+    routing: { unit: '%', combine: 'add', min: -100, max: 100 },
+  },
+  pulseWidth: {
+    label: 'Pulse width',
+    unit: '%',
+    min: 1,
+    max: 99,
+    default: 50,
+    scale: 'linear',
+    step: 0.5,
+    routing: { unit: '%', combine: 'add', min: -98, max: 98 },
+    moves: ['partials'],
+  },
+} as const satisfies Record<string, Parameter>;
+
+const wavetable = {
+  ...periodic,
+  position: {
+    ...percent('Table position', 0, ['partials', 'brightness']),
+    step: 0.1,
+    routing: { unit: '%', combine: 'add', min: -100, max: 100 },
+  },
+} as const satisfies Record<string, Parameter>;
+
+const partials = periodic;
+
+const noise = {
+  ...heard,
+  slopeDbPerOctave: {
+    label: 'Colour, white to brown',
+    unit: 'dB/oct',
+    min: -6,
+    max: 0,
+    default: 0,
+    scale: 'linear',
+    step: 0.1,
+    moves: ['noise'],
+  },
+  lowHz: {
+    label: 'Band from',
+    unit: 'Hz',
+    min: 20,
+    max: 20000,
+    default: 20,
+    scale: 'log',
+    step: 1,
+    routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
+    moves: ['noise'],
+  },
+  highHz: {
+    label: 'Band to',
+    unit: 'Hz',
+    min: 20,
+    max: 20000,
+    default: 20000,
+    scale: 'log',
+    step: 1,
+    routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
+    moves: ['noise'],
+  },
+  widthPercent: percent('Stereo width', 0, ['width']),
+} as const satisfies Record<string, Parameter>;
+
+const sample = {
+  ...pitched,
+  rootMidi: {
+    label: 'Root note',
+    unit: 'note',
+    min: 0,
+    max: 127,
+    default: 60,
+    scale: 'linear',
+    step: 0.01,
+    moves: ['pitch'],
+  },
+  startSeconds: {
+    label: 'Start',
+    unit: 's',
+    min: 0,
+    max: 30,
+    default: 0,
+    scale: 'linear',
+    step: 0.0001,
+    routing: { unit: 's', combine: 'add', min: -30, max: 30, moment: 'noteStart' },
+    moves: ['loudness'],
+  },
+  loopStartSeconds: {
+    label: 'Loop from',
+    unit: 's',
+    min: 0,
+    max: 30,
+    default: 0,
+    scale: 'linear',
+    step: 0.0001,
+    moves: ['loudness'],
+  },
+  loopEndSeconds: {
+    label: 'Loop to',
+    unit: 's',
+    min: 0,
+    max: 30,
+    default: 30,
+    scale: 'linear',
+    step: 0.0001,
+    moves: ['loudness'],
+  },
+  crossfadeSeconds: {
+    label: 'Loop crossfade',
+    unit: 's',
+    min: 0,
+    max: 5,
+    default: 0.01,
+    scale: 'log',
+    step: 0.0001,
+    moves: ['loudness'],
+  },
+} as const satisfies Record<string, Parameter>;
+
+export const sourceParameters = { shape, wavetable, partials, noise, sample } as const;
+
+/** What one source does to another, or to itself. */
+export const interactionParameters = {
+  fm: {
+    index: {
+      label: 'FM index',
+      unit: '',
+      min: 0,
+      max: 30,
+      default: 1,
+      scale: 'log',
+      step: 0.001,
+      routing: { unit: '', combine: 'add', min: -30, max: 30 },
+      moves: ['partials', 'brightness'],
+    },
+  },
+  ring: {
+    depth: {
+      ...percent('Ring modulation', 100, ['partials']),
+      routing: { unit: '%', combine: 'add', min: -100, max: 100 },
+    },
+  },
+  ringTone: {
+    depth: {
+      ...percent('Ring modulation', 100, ['partials']),
+      routing: { unit: '%', combine: 'add', min: -100, max: 100 },
+    },
+    toneHz: {
+      label: 'Ring frequency',
+      unit: 'Hz',
+      min: 0.1,
+      max: 16000,
+      default: 30,
+      scale: 'log',
+      step: 0.01,
+      routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
+      moves: ['partials', 'motion'],
+    },
+    toneRatio: {
+      label: 'Ring ratio to the note',
+      unit: '',
+      min: 0.0625,
+      max: 32,
+      default: 2,
+      scale: 'log',
+      step: 0.0001,
+      routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
+      moves: ['partials'],
+    },
+  },
+} as const satisfies Record<string, Record<string, Parameter>>;

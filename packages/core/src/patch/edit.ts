@@ -1,0 +1,157 @@
+import { parameterOf } from '../parameters/table';
+import { defaultEnvelope, emptyLayer } from './defaults';
+import { modulesOf } from './modules';
+import { lfoSchema, modulatorSchema, noteValueSchema, routeSchema } from './modulatorSchema';
+import type { Filter, FilterKind, Interaction, Layer, Modulator, NoteValue, Patch, Route, Source, SourceKind } from './schema';
+import { filterSchema } from './shapingSchema';
+import { interactionSchema, sourceSchema } from './sourceSchema';
+import { noteValueTitles } from './words';
+
+/** Edits of a patch: each takes a document and returns a changed copy; nothing refers to what is gone afterwards. */
+
+const idsOf = (layer: Layer) => new Set([...modulesOf(layer), ...layer.routes].map(({ id }) => id));
+
+/** The first of `prefix-1`, `prefix-2` … that is free. */
+export function freeId(prefix: string, taken: ReadonlySet<string>): string {
+  let number = 1;
+  while (taken.has(`${prefix}-${number}`)) number++;
+  return `${prefix}-${number}`;
+}
+
+/** Level of a source that joins others, so that adding one does not clip. */
+const ADDED_SOURCE_DB = -12;
+
+/** @param fields what the kind needs, such as the wavetable's id */
+export function addSource(layer: Layer, kind: SourceKind, fields: Record<string, unknown> = {}): [Layer, string] {
+  const id = freeId('source', idsOf(layer));
+  const source = sourceSchema.parse({ levelDb: layer.sources.length > 0 ? ADDED_SOURCE_DB : 0, ...fields, kind, id });
+  return [{ ...layer, sources: [...layer.sources, source] }, id];
+}
+
+export function duplicateSource(layer: Layer, sourceId: string): [Layer, string] {
+  const index = layer.sources.findIndex(({ id }) => id === sourceId);
+  const id = freeId('source', idsOf(layer));
+  return [{ ...layer, sources: layer.sources.toSpliced(index + 1, 0, { ...layer.sources[index], id }) }, id];
+}
+
+/** Moves the element at one place of a list to another. */
+export function moved<T>(list: readonly T[], from: number, to: number): T[] {
+  const rest = list.toSpliced(from, 1);
+  return rest.toSpliced(to, 0, list[from]);
+}
+
+/** Takes a source, an interaction, a modulator or a route out of a layer, with all that belongs to it. */
+export function removeFromLayer(layer: Layer, removedId: string): Layer {
+  const stays = ({ id }: { id: string }) => id !== removedId;
+  const interactions = layer.interactions.filter(
+    (other) => stays(other) && other.to !== removedId && !('from' in other && other.from === removedId),
+  );
+  const sources = layer.sources.filter(stays);
+  const modulators = layer.modulators.filter(stays);
+  const left = { ...layer, sources, interactions, modulators, routes: [] };
+  const modules = new Set(modulesOf(left).map(({ id }) => id));
+  let routes = layer.routes.filter((route) => stays(route) && route.from !== removedId);
+  // A route into another route goes with it.
+  const reaches = ({ to }: Route) => modules.has(to.moduleId) || routes.some(({ id }) => id === to.moduleId);
+  for (let before = -1; before !== routes.length;) {
+    before = routes.length;
+    routes = routes.filter(reaches);
+  }
+  return { ...left, routes };
+}
+
+/** The same filter place with another kind in it; numbers that both kinds have are kept, routes to others go. */
+export function changeFilterKind(layer: Layer, filterId: string, kind: FilterKind): Layer {
+  const change = (filter: Filter): Filter => {
+    if (filter.id !== filterId) return filter;
+    const { slopeDbPerOctave, ...others } = filter as Filter & { slopeDbPerOctave?: number };
+    // A band-pass has 12 and 24 dB only.
+    const slope = kind === 'bandpass' && slopeDbPerOctave !== 24 ? 12 : slopeDbPerOctave;
+    return filterSchema.parse({ ...others, ...(slope === undefined ? {} : { slopeDbPerOctave: slope }), kind, on: true });
+  };
+  const filters: Layer['filters'] = [change(layer.filters[0]), change(layer.filters[1])];
+  const routes = layer.routes.filter(({ to }) => to.moduleId !== filterId || parameterOf(kind, to.parameter)?.routing);
+  return { ...layer, filters, routes };
+}
+
+export function addInteraction(
+  layer: Layer,
+  kind: Interaction['kind'],
+  to: string,
+  from: string | undefined,
+): [Layer, string] {
+  const id = freeId(kind === 'fm' ? 'fm' : 'ring', idsOf(layer));
+  return [{ ...layer, interactions: [...layer.interactions, interactionSchema.parse({ kind, id, to, from })] }, id];
+}
+
+export type NewModulator = 'envelope' | 'lfo' | NoteValue['of'];
+
+export function addModulator(layer: Layer, what: NewModulator): [Layer, string] {
+  const prefix = what === 'envelope' || what === 'lfo' ? what : 'value';
+  const id = freeId(prefix, idsOf(layer));
+  const number = layer.modulators.filter(({ kind }) => kind === what).length + 1;
+  const modulator: Modulator =
+    what === 'envelope'
+      ? defaultEnvelope(id, `Envelope ${number}`)
+      : what === 'lfo'
+        ? lfoSchema.parse({ kind: 'lfo', id, name: `LFO ${number}` })
+        : noteValueSchema.parse({ kind: 'note', id, name: noteValueTitles[what], of: what });
+  return [{ ...layer, modulators: [...layer.modulators, modulator] }, id];
+}
+
+/** A copy of a modulator, with its routes when it stays in its layer. */
+export function pasteModulator(layer: Layer, modulator: Modulator): [Layer, string] {
+  const id = freeId(modulator.kind, idsOf(layer));
+  return [{ ...layer, modulators: [...layer.modulators, modulatorSchema.parse({ ...modulator, id })] }, id];
+}
+
+/** Movements that go both ways by nature start as bipolar routes. */
+const isTwoWay = (modulator: Modulator | undefined) =>
+  modulator?.kind === 'contour' || modulator?.kind === 'lfo' || (modulator?.kind === 'note' && modulator.of === 'random');
+
+export function addRoute(layer: Layer, from: string, to: Route['to'], amount: number): [Layer, string] {
+  const id = freeId('route', idsOf(layer));
+  const polarity = isTwoWay(layer.modulators.find((modulator) => modulator.id === from)) ? 'bipolar' : 'unipolar';
+  return [{ ...layer, routes: [...layer.routes, routeSchema.parse({ id, from, to, amount, polarity })] }, id];
+}
+
+/** Sets fields of whatever has an id in a layer: a source, a filter, a modulator, a route. */
+export function setFields(layer: Layer, id: string, fields: Record<string, unknown>): Layer {
+  const changed = <T extends { id: string }>(module: T): T => (module.id === id ? { ...module, ...fields } : module);
+  return {
+    ...layer,
+    sources: layer.sources.map(changed),
+    interactions: layer.interactions.map(changed),
+    filters: [changed(layer.filters[0]), changed(layer.filters[1])],
+    shaper: changed(layer.shaper),
+    amp: changed(layer.amp),
+    modulators: layer.modulators.map(changed),
+    routes: layer.routes.map(changed),
+  };
+}
+
+/** Adds an empty layer, or a copy of one under a name of its own. */
+export function addLayer(patch: Patch, copied?: Layer): [Patch, string] {
+  const id = freeId('layer', new Set(patch.layers.map((layer) => layer.id)));
+  const name = `Layer ${patch.layers.length + 1}`;
+  const layer = copied ? { ...copied, id, name: `${copied.name}, copy`.slice(0, 80) } : emptyLayer(id, name);
+  return [{ ...patch, layers: [...patch.layers, layer] }, id];
+}
+
+/** Takes a layer out, and the tables and samples that only it played. The last layer stays. */
+export function removeLayer(patch: Patch, layerId: string): Patch {
+  if (patch.layers.length === 1) return patch;
+  return dropUnused({ ...patch, layers: patch.layers.filter(({ id }) => id !== layerId) });
+}
+
+/** The patch without tables and samples that nothing plays. */
+export function dropUnused(patch: Patch): Patch {
+  const sources = patch.layers.flatMap((layer) => layer.sources);
+  const plays = (key: 'wavetableId' | 'sampleId', id: string) =>
+    sources.some((source: Source) => key in source && (source as unknown as Record<string, string>)[key] === id);
+  return {
+    ...patch,
+    wavetables: patch.wavetables.filter(({ id }) => plays('wavetableId', id)),
+    samples: patch.samples.filter(({ id }) => plays('sampleId', id)),
+  };
+}
