@@ -103,7 +103,11 @@ const graphs: Record<string, Graph> = {
         const oscillator = new OscillatorNode(context, { frequency: hz(midi), periodicWave });
         const low = new BiquadFilterNode(context, { type: 'lowpass', frequency: 2000 });
         const high = new BiquadFilterNode(context, { type: 'highpass', frequency: 100 });
-        oscillator.connect(low).connect(high).connect(new GainNode(context, { gain: 0.05 })).connect(context.destination);
+        oscillator
+          .connect(low)
+          .connect(high)
+          .connect(new GainNode(context, { gain: 0.05 }))
+          .connect(context.destination);
         oscillator.start();
       }
     },

@@ -80,7 +80,7 @@ describe('Rebuilding the bass of a demo cue', () => {
   it('shows a change of a ruler in the ledger, and undoes it', async () => {
     await page.keyboard.press('3');
     const before = await overallJnd(page);
-    await page.getByRole('button', { name: 'Wavetable' }).click();
+    await page.getByRole('button', { name: /^From the cut \S/ }).click();
     const fine = page.getByRole('slider', { name: 'Fine' });
     const value = Number(await fine.getAttribute('aria-valuenow'));
     await fine.focus();
@@ -117,7 +117,7 @@ describe('Rebuilding the bass of a demo cue', () => {
   });
 
   it('goes back to an earlier revision', async () => {
-    await page.getByRole('button', { name: 'Wavetable' }).click();
+    await page.getByRole('button', { name: /^From the cut \S/ }).click();
     const fine = page.getByRole('slider', { name: 'Fine' });
     const before = await fine.getAttribute('aria-valuenow');
     await page.getByText(/Revision \d+, saved/).waitFor();
@@ -125,7 +125,10 @@ describe('Rebuilding the bass of a demo cue', () => {
     await fine.focus();
     await page.keyboard.press('PageUp');
     await page.getByText(`Revision ${Number(number) + 1}, saved`).click();
-    await page.getByRole('button', { name: 'Bring back' }).first().click();
+    await page.getByLabel('Name of this state').fill('Sharp');
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await page.getByText('Sharp').waitFor();
+    await page.getByRole('button', { name: 'Bring back' }).nth(1).click();
     await page.getByText(`that of revision ${number} again`).waitFor();
     expect(await fine.getAttribute('aria-valuenow')).toBe(before);
   });

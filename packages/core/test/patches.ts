@@ -6,7 +6,14 @@ import { lfoSchema, lfoShapes, modulatorSchema, noteValues, routeSchema } from '
 import { sampleFromChannels } from '../src/patch/samplePcm';
 import { type Layer, type Patch, type ShapeName, type Source, layerSchema, macroSchema } from '../src/patch/schema';
 import { filterKinds, filterSchema, shaperCurves, shaperSchema } from '../src/patch/shapingSchema';
-import { destinations, interactionSchema, phaseShapes, shapeNames, sourceSchema, tunings } from '../src/patch/sourceSchema';
+import {
+  destinations,
+  interactionSchema,
+  phaseShapes,
+  shapeNames,
+  sourceSchema,
+  tunings,
+} from '../src/patch/sourceSchema';
 import { wavetableFromSamples } from '../src/patch/wavetableFrames';
 
 /** One plain shape, no filter, no contour: what an oscillator makes by itself. */
@@ -165,4 +172,10 @@ export const lfo = (id: string, fields: Record<string, unknown> = {}) =>
   lfoSchema.parse({ kind: 'lfo', id, name: id, ...fields });
 
 export const route = (from: string, moduleId: string, parameter: string, amount: number, fields = {}) =>
-  routeSchema.parse({ id: `${from}-${moduleId}-${parameter}`.slice(0, 40), from, to: { moduleId, parameter }, amount, ...fields });
+  routeSchema.parse({
+    id: `${from}-${moduleId}-${parameter}`.slice(0, 40),
+    from,
+    to: { moduleId, parameter },
+    amount,
+    ...fields,
+  });

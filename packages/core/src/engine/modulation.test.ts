@@ -196,8 +196,15 @@ describe('Values that a note brings', () => {
 describe('Envelopes', () => {
   it('loop while the note is held', () => {
     const env = envelopeSchema.parse({
-      kind: 'envelope', id: 'env', name: 'env', loop: true,
-      attackSeconds: 0, holdSeconds: 0.1, decaySeconds: 0.1, decayCurve: 0, sustainDb: -96,
+      kind: 'envelope',
+      id: 'env',
+      name: 'env',
+      loop: true,
+      attackSeconds: 0,
+      holdSeconds: 0.1,
+      decaySeconds: 0.1,
+      decayCurve: 0,
+      sustainDb: -96,
     });
     const signal = play(moved([env], [route('env', 'source-1', 'semitones', 12)]));
     for (const turn of [0, 2, 4]) {
@@ -208,7 +215,13 @@ describe('Envelopes', () => {
 
   it('a pitch snap of 5 ms is over in time: short steps after the start', () => {
     const snap = envelopeSchema.parse({
-      kind: 'envelope', id: 'env', name: 'env', attackSeconds: 0, decaySeconds: 0.005, decayCurve: 0, sustainDb: -96,
+      kind: 'envelope',
+      id: 'env',
+      name: 'env',
+      attackSeconds: 0,
+      decaySeconds: 0.005,
+      decayCurve: 0,
+      sustainDb: -96,
     });
     const signal = play(moved([snap], [route('env', 'source-1', 'semitones', 48)]), { midi: 69 });
     expect(centsBetween(440, hzAt(signal, 0.03))).toBeCloseTo(0, 0);

@@ -28,6 +28,8 @@ export interface ModulatedNote {
 /** All numbers of a layer as one note has them, moved by its modulators. Allocates nothing after it is made. */
 export interface Modulation {
   readonly values: Float64Array;
+  /** Value 0..1 of every modulator at the time of the last `advance`. */
+  readonly levels: Float64Array;
   /** Level 0..1 of the amp envelope at the time of the last `advance`. */
   readonly amp: number;
   /** Constants of the amp envelope of this note. */
@@ -37,13 +39,7 @@ export interface Modulation {
   /** @param startSeconds when the note starts on the engine's clock */
   start(program: LayerProgram, note: ModulatedNote, controls: Controls, startSeconds: number): void;
   /** Brings modulators and values to a time since note-on. */
-  advance(
-    program: LayerProgram,
-    note: ModulatedNote,
-    controls: Controls,
-    seconds: number,
-    releasedAt: number,
-  ): void;
+  advance(program: LayerProgram, note: ModulatedNote, controls: Controls, seconds: number, releasedAt: number): void;
 }
 
 export function createModulation(shape: LayerProgram): Modulation {
@@ -53,7 +49,9 @@ export function createModulation(shape: LayerProgram): Modulation {
   /** Value 0..1 of every modulator, and how far each has faded in. */
   const levels = new Float64Array(shape.modulators.length);
   const depths = new Float64Array(shape.modulators.length).fill(1);
-  const lfos = shape.modulators.map(({ kind }): LfoState | undefined => (kind === 'lfo' ? createLfoState() : undefined));
+  const lfos = shape.modulators.map(({ kind }): LfoState | undefined =>
+    kind === 'lfo' ? createLfoState() : undefined,
+  );
   /** Of envelopes whose times come from routes: worked out at note-on. */
   const envelopes = shape.modulators.map((modulator): EnvelopeProgram | undefined =>
     modulator.kind === 'envelope' ? { ...modulator.program } : undefined,
@@ -71,7 +69,9 @@ export function createModulation(shape: LayerProgram): Modulation {
       const sum = sums[slot] + (amountSlot < 0 ? amount : values[amountSlot]) * depths[modulator] * level;
       sums[slot] = sum;
       const moved =
-        combine[slot] === 0 ? base[slot] + sum : base[slot] * (combine[slot] === 1 ? ratioFromSemitones(sum) : 2 ** sum);
+        combine[slot] === 0
+          ? base[slot] + sum
+          : base[slot] * (combine[slot] === 1 ? ratioFromSemitones(sum) : 2 ** sum);
       values[slot] = Math.min(max[slot], Math.max(min[slot], moved));
     }
   }
@@ -126,6 +126,7 @@ export function createModulation(shape: LayerProgram): Modulation {
 
   return {
     values,
+    levels,
     get amp() {
       return levels[AMP];
     },

@@ -86,7 +86,10 @@ export interface RouteProgram {
 export const AMP = 0;
 
 /** Numbers of the destinations of sources. */
-export const INTO = { first: 0, second: 1, both: 2, past: 3 } as const satisfies Record<(typeof destinations)[number], number>;
+export const INTO = { first: 0, second: 1, both: 2, past: 3 } as const satisfies Record<
+  (typeof destinations)[number],
+  number
+>;
 
 export function compileLayer(patch: Patch, layer: Layer, resources: PatchResources): LayerProgram {
   const slots = buildSlots(layer);
@@ -246,7 +249,8 @@ function compileSource(layer: Layer, source: Source, resources: PatchResources, 
         drawnPhase: compileDrawnPhase(source.drawnPhase),
         fine: phaseShape !== 0 || incoming.length > 0 || feedback !== undefined || modulates,
         moves:
-          source.driftCents > 0 || layer.routes.some((route) => route.to.moduleId === source.id && isActive(layer, route)),
+          source.driftCents > 0 ||
+          layer.routes.some((route) => route.to.moduleId === source.id && isActive(layer, route)),
         feedbackSlot: feedback && slots.of(feedback.id).index,
         pureSine: isPureSine(layer, source) && phaseShape === 0 && feedback === undefined,
       };
@@ -272,7 +276,8 @@ function incomingOf(layer: Layer, target: Source, slots: SlotBuilder): Incoming[
     }
     const from = layer.sources.findIndex(({ id, on }) => on && id === interaction.from);
     if (from < 0 || interaction.from === interaction.to) continue;
-    if (interaction.kind === 'fm') incoming.push({ kind: 'fm', from, indexSlot: own.index, highestIndex: highestIndexOf(layer, interaction) });
+    if (interaction.kind === 'fm')
+      incoming.push({ kind: 'fm', from, indexSlot: own.index, highestIndex: highestIndexOf(layer, interaction) });
     else incoming.push({ kind: 'ring', from, depthSlot: own.depth });
   }
   return incoming;

@@ -10,7 +10,11 @@ import { shapeSample } from './shaper';
 const RATE = 44100;
 const straight = { x: Float64Array.of(-1, 1), y: Float64Array.of(-1, 1) };
 
-function shaped(curve: Patch['layers'][0]['shaper']['curve'], fields: Record<string, unknown>, midi = 57): Float32Array {
+function shaped(
+  curve: Patch['layers'][0]['shaper']['curve'],
+  fields: Record<string, unknown>,
+  midi = 57,
+): Float32Array {
   const patch = plainPatch('sine');
   const [layer] = patch.layers;
   layer.shaper = { ...layer.shaper, on: true, curve, ...fields };
@@ -47,11 +51,14 @@ it('sine folding of a sine has odd partials 2·J_n(π/2·drive) (Jacobi–Anger;
   expect(amplitudeAt(signal, RATE, 660)).toBeCloseTo(2 * 0.199, 2);
 });
 
-it.each(['soft', 'tube', 'sineFold'] as const)('%s aliases at least 60 dB under at 1 kHz and 24 dB of drive', (curve) => {
-  const midi = 83.3;
-  const hz = 440 * 2 ** ((midi - 69) / 12);
-  expect(aliasDb(shaped(curve, { driveDb: 24 }, midi), hz, RATE, 'strongest')).toBeLessThan(-60);
-});
+it.each(['soft', 'tube', 'sineFold'] as const)(
+  '%s aliases at least 60 dB under at 1 kHz and 24 dB of drive',
+  (curve) => {
+    const midi = 83.3;
+    const hz = 440 * 2 ** ((midi - 69) / 12);
+    expect(aliasDb(shaped(curve, { driveDb: 24 }, midi), hz, RATE, 'strongest')).toBeLessThan(-60);
+  },
+);
 
 it('mixed half wet, dry and wet stay in step', () => {
   // A quiet sine passes both ways unchanged, so any difference in time would show as a loss.

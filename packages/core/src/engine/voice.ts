@@ -45,13 +45,7 @@ export interface Voice {
   /** Fades out at once, to make room or to leave a patch. */
   fade(frame: number): void;
   /** Adds the block that begins at `blockFrame` to left and right; a centred layer passes the same array twice. */
-  process(
-    program: LayerProgram,
-    controls: Controls,
-    left: Float64Array,
-    right: Float64Array,
-    blockFrame: number,
-  ): void;
+  process(program: LayerProgram, controls: Controls, left: Float64Array, right: Float64Array, blockFrame: number): void;
 }
 
 /** @param shape a program of the structure that all programs of this voice will have */

@@ -6,13 +6,7 @@ import { type PhraseNote, renderPatch } from '../engine/render';
 import { parameterTable } from '../parameters/table';
 import { clampToRange } from '../parameters/parameter';
 import { defaultEnvelope, emptyLayer, emptyPatch } from '../patch/defaults';
-import {
-  type Contour,
-  type Envelope,
-  type Layer,
-  type Patch,
-  type Route,
-} from '../patch/schema';
+import { type Contour, type Envelope, type Layer, type Patch, type Route } from '../patch/schema';
 import { filterSchema } from '../patch/shapingSchema';
 import { sourceSchema } from '../patch/sourceSchema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';

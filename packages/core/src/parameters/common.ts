@@ -18,5 +18,14 @@ export const LEVEL = {
 
 /** A share from nothing to all. */
 export function percent<const G extends readonly TraitGroup[]>(label: string, initial: number, moves: G) {
-  return { label, unit: '%', min: 0, max: 100, default: initial, scale: 'linear', step: 1, moves } as const satisfies Parameter;
+  return {
+    label,
+    unit: '%',
+    min: 0,
+    max: 100,
+    default: initial,
+    scale: 'linear',
+    step: 1,
+    moves,
+  } as const satisfies Parameter;
 }

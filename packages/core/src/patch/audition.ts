@@ -69,6 +69,9 @@ function soloed(layer: Layer, moduleId: string | null): Layer {
   }
   return {
     ...layer,
-    routes: layer.routes.map((route) => ({ ...route, on: route.on && (route.from === moduleId || route.id === moduleId) })),
+    routes: layer.routes.map((route) => ({
+      ...route,
+      on: route.on && (route.from === moduleId || route.id === moduleId),
+    })),
   };
 }

@@ -25,7 +25,10 @@ function table(id: string, name: string, note: string, amplitude: Amplitude, fra
     make() {
       const samples = new Float32Array(frames * FRAME_SAMPLES);
       for (let f = 0; f < frames; f++) {
-        samples.set(frameOf((n) => amplitude(n, f / (frames - 1))), f * FRAME_SAMPLES);
+        samples.set(
+          frameOf((n) => amplitude(n, f / (frames - 1))),
+          f * FRAME_SAMPLES,
+        );
       }
       return wavetableFromSamples(id, name, samples);
     },
@@ -90,8 +93,11 @@ export const builtInTables: readonly BuiltInTable[] = [
   table('saw-square', 'Saw to square', 'even partials fade out: buzzy to hollow', (n, place) =>
     n % 2 === 1 ? saw(n) : (1 - place) * saw(n),
   ),
-  table('pulse-width', 'Pulse width', 'from a square to a needle', (n, place) =>
-    Math.sin(Math.PI * n * (0.5 - 0.48 * place)) / n,
+  table(
+    'pulse-width',
+    'Pulse width',
+    'from a square to a needle',
+    (n, place) => Math.sin(Math.PI * n * (0.5 - 0.48 * place)) / n,
   ),
   table('vowels', 'Sweeping vowels', 'two formants that cross, as in a mouth that opens', (n, place) => {
     const low = formant(n, 3 + 6 * place, 0.35);
@@ -102,8 +108,11 @@ export const builtInTables: readonly BuiltInTable[] = [
   table('odd-even', 'Odd to even', 'odd partials hand over to even ones: an octave appears', (n, place) =>
     n % 2 === 1 ? (1 - 0.95 * place) / n : (0.05 + 0.95 * place) / n,
   ),
-  table('comb', 'Comb', 'notches that move together through a saw', (n, place) =>
-    (1.05 + Math.cos(2 * Math.PI * n * (0.03 + 0.22 * place))) / n,
+  table(
+    'comb',
+    'Comb',
+    'notches that move together through a saw',
+    (n, place) => (1.05 + Math.cos(2 * Math.PI * n * (0.03 + 0.22 * place))) / n,
   ),
   table('bells', 'High partials', 'single high partials over a sine, one after the other', (n, place) =>
     n === 1 ? 1 : 0.6 * formant(n, 2 * 2 ** (4 * place), 0.12),

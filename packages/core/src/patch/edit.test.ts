@@ -140,7 +140,11 @@ describe('Audition', () => {
     expect(solo('filter-1').filters.map(({ on }) => on)).toEqual([true, false]);
   });
   it('of a modulator leaves only its routes', () => {
-    expect(solo('lfo-1').routes.filter(({ on }) => on).map(({ from }) => from)).toEqual(['lfo-1', 'lfo-1']);
+    expect(
+      solo('lfo-1')
+        .routes.filter(({ on }) => on)
+        .map(({ from }) => from),
+    ).toEqual(['lfo-1', 'lfo-1']);
   });
   it('of a layer switches the others off', () => {
     const [two] = addLayer(patch);
@@ -149,7 +153,9 @@ describe('Audition', () => {
   });
   it('exaggerates a route, or all routes of a modulator, threefold', () => {
     const amounts = (id: string) =>
-      auditionedPatch(patch, { solo: null, exaggerated: { layerId: 'layer-1', id } }).layers[0].routes.map((r) => r.amount);
+      auditionedPatch(patch, { solo: null, exaggerated: { layerId: 'layer-1', id } }).layers[0].routes.map(
+        (r) => r.amount,
+      );
     expect(amounts('lfo-1')).toEqual([0, 3, 6, 1]);
     expect(amounts('lfo-1-source-2-semitones')[1]).toBe(3);
   });

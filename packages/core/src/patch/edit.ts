@@ -2,7 +2,18 @@ import { parameterOf } from '../parameters/table';
 import { defaultEnvelope, emptyLayer } from './defaults';
 import { modulesOf } from './modules';
 import { lfoSchema, modulatorSchema, noteValueSchema, routeSchema } from './modulatorSchema';
-import type { Filter, FilterKind, Interaction, Layer, Modulator, NoteValue, Patch, Route, Source, SourceKind } from './schema';
+import type {
+  Filter,
+  FilterKind,
+  Interaction,
+  Layer,
+  Modulator,
+  NoteValue,
+  Patch,
+  Route,
+  Source,
+  SourceKind,
+} from './schema';
 import { filterSchema } from './shapingSchema';
 import { interactionSchema, sourceSchema } from './sourceSchema';
 import { noteValueTitles } from './words';
@@ -67,7 +78,12 @@ export function changeFilterKind(layer: Layer, filterId: string, kind: FilterKin
     const { slopeDbPerOctave, ...others } = filter as Filter & { slopeDbPerOctave?: number };
     // A band-pass has 12 and 24 dB only.
     const slope = kind === 'bandpass' && slopeDbPerOctave !== 24 ? 12 : slopeDbPerOctave;
-    return filterSchema.parse({ ...others, ...(slope === undefined ? {} : { slopeDbPerOctave: slope }), kind, on: true });
+    return filterSchema.parse({
+      ...others,
+      ...(slope === undefined ? {} : { slopeDbPerOctave: slope }),
+      kind,
+      on: true,
+    });
   };
   const filters: Layer['filters'] = [change(layer.filters[0]), change(layer.filters[1])];
   const routes = layer.routes.filter(({ to }) => to.moduleId !== filterId || parameterOf(kind, to.parameter)?.routing);
@@ -107,7 +123,9 @@ export function pasteModulator(layer: Layer, modulator: Modulator): [Layer, stri
 
 /** Movements that go both ways by nature start as bipolar routes. */
 const isTwoWay = (modulator: Modulator | undefined) =>
-  modulator?.kind === 'contour' || modulator?.kind === 'lfo' || (modulator?.kind === 'note' && modulator.of === 'random');
+  modulator?.kind === 'contour' ||
+  modulator?.kind === 'lfo' ||
+  (modulator?.kind === 'note' && modulator.of === 'random');
 
 export function addRoute(layer: Layer, from: string, to: Route['to'], amount: number): [Layer, string] {
   const id = freeId('route', idsOf(layer));

@@ -64,7 +64,9 @@ export const lfoSchema = z.object({
   /** A length in musical time that takes the place of the rate in Hz. */
   division: z
     .string()
-    .refine((text) => beatsOfDivision(text) !== undefined, { message: 'A division is written like 1/8, 1/8., 1/8t or 2 bars.' })
+    .refine((text) => beatsOfDivision(text) !== undefined, {
+      message: 'A division is written like 1/8, 1/8., 1/8t or 2 bars.',
+    })
     .nullable()
     .default(null),
   run: z.enum(['loop', 'oneShot']).default('loop'),

@@ -16,7 +16,11 @@ describe('Parsing a patch', () => {
     ['something else', { hello: 1 }, 'not an Imprint patch'],
     ['nothing', null, 'not an Imprint patch'],
     ['a later version', { ...emptyPatch(), version: 99 }, 'version 99'],
-    ['a value out of range', broken(({ layers: [{ filters }] }) => Object.assign(filters[0], { cutoffHz: 5 })), 'layers.0.filters.0.cutoffHz'],
+    [
+      'a value out of range',
+      broken(({ layers: [{ filters }] }) => Object.assign(filters[0], { cutoffHz: 5 })),
+      'layers.0.filters.0.cutoffHz',
+    ],
     ['a route from nowhere', broken(({ layers: [{ routes }] }) => (routes[0].from = 'x')), 'comes from "x"'],
     ['a route to nowhere', broken(({ layers: [{ routes }] }) => (routes[0].to.moduleId = 'x')), 'goes to "x"'],
     [

@@ -1,6 +1,13 @@
 import { z } from 'zod';
 import { parameterTable } from '../parameters/table';
-import { contourSchema, envelopeSchema, lfoSchema, modulatorSchema, noteValueSchema, routeSchema } from './modulatorSchema';
+import {
+  type contourSchema,
+  envelopeSchema,
+  type lfoSchema,
+  modulatorSchema,
+  type noteValueSchema,
+  routeSchema,
+} from './modulatorSchema';
 import { id, name, on, shapeOf } from './schemaParts';
 import { filterSchema, shaperSchema } from './shapingSchema';
 import { interactionSchema, type shapeNames, sourceSchema } from './sourceSchema';

@@ -34,11 +34,7 @@ export const sourceSchema = z.discriminatedUnion('kind', [
     kind: z.literal('partials'),
     ...periodic,
     /** Level of partial 1, 2, …; −96 dB is none. */
-    levelsDb: z
-      .array(z.number().min(-96).max(0))
-      .min(1)
-      .max(MAX_PARTIALS)
-      .default([0]),
+    levelsDb: z.array(z.number().min(-96).max(0)).min(1).max(MAX_PARTIALS).default([0]),
     /** Phase of each; missing ones are 0. */
     phasesCycles: z.array(z.number().min(0).max(1)).max(MAX_PARTIALS).default([]),
     ...shapeOf(sourceParameters.partials),

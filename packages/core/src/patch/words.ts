@@ -166,4 +166,3 @@ export function targetTitle(layer: Layer, { to }: Pick<Route, 'to'>, patch?: Pat
 export function polarityWords(polarity: Route['polarity'], amount: string): string {
   return polarity === 'bipolar' ? `bipolar: ${amount} either way` : `unipolar: from 0 to ${amount}`;
 }
-

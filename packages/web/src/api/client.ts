@@ -75,7 +75,8 @@ export const client = {
   reading: (cutId: string) => get(`/cuts/${cutId}/reading`, keptReadingSchema.nullable()),
   keepReading: (cutId: string, kept: KeptReading) => send('PUT', `/cuts/${cutId}/reading`, kept, nothing),
 
-  keepPatch: (studyId: string, patch: Patch) => send('PUT', `/studies/${studyId}/patch`, { patch }, revisionSchema),
+  keepPatch: (studyId: string, patch: Patch, name: string | null = null) =>
+    send('PUT', `/studies/${studyId}/patch`, { patch, name }, revisionSchema),
   revisions: (studyId: string) => get(`/studies/${studyId}/revisions`, z.array(revisionSchema)),
   revision: (id: string) => get(`/revisions/${id}`, keptPatchSchema),
 

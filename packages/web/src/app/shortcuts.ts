@@ -20,6 +20,15 @@ export const shortcuts = {
   earlier: { keys: 'left', shown: '←', what: 'Cursor to the onset before', where: 'Listen' },
   later: { keys: 'right', shown: '→', what: 'Cursor to the onset after', where: 'Listen' },
   build: { keys: 'enter', shown: 'Enter', what: 'Measure the cut and make a first patch', where: 'Listen' },
+  exaggerate: { keys: 'w', shown: 'W, held', what: 'Exaggerate the chosen movement threefold', where: 'Build' },
+  solo: { keys: 'o', shown: 'O', what: 'Hear the chosen element alone', where: 'Build' },
+  switch: { keys: 'i', shown: 'I', what: 'Switch the chosen element in or out', where: 'Build' },
+  duplicate: { keys: 'mod+d', shown: 'Ctrl D', what: 'Duplicate the chosen element', where: 'Build' },
+  remove: { keys: 'delete', shown: 'Delete', what: 'Delete the chosen element', where: 'Build' },
+  moveUp: { keys: 'alt+up', shown: 'Alt ↑', what: 'Move the chosen element up', where: 'Build' },
+  moveDown: { keys: 'alt+down', shown: 'Alt ↓', what: 'Move the chosen element down', where: 'Build' },
+  copy: { keys: 'mod+c', shown: 'Ctrl C', what: 'Copy a source, a contour or a layer', where: 'Build' },
+  paste: { keys: 'mod+v', shown: 'Ctrl V', what: 'Paste it into the chosen layer', where: 'Build' },
 } as const;
 
 export type ShortcutName = keyof typeof shortcuts;

@@ -4,7 +4,8 @@ function played(bytes: number[][]) {
   const heard: string[] = [];
   const handler = {
     noteOn: (midi: number, velocity: number) => heard.push(`on ${midi} ${velocity}`),
-    noteOff: (midi: number) => heard.push(`off ${midi}`),
+    noteOff: (midi: number, velocity: number) => heard.push(`off ${midi} ${velocity}`),
+    control: (control: string, value: number) => heard.push(`${control} ${value.toFixed(2)}`),
   };
   bytes.forEach((message) => handleMidi(Uint8Array.from(message), handler));
   return heard;
@@ -18,10 +19,21 @@ describe('MIDI messages (MIDI 1.0, channel voice messages)', () => {
         [0x9f, 61, 1],
         [0x80, 60, 64],
       ]),
-    ).toEqual(['on 60 100', 'on 61 1', 'off 60']);
+    ).toEqual(['on 60 100', 'on 61 1', 'off 60 64']);
   });
-  it('a note-on of velocity 0 is a note-off', () => expect(played([[0x90, 60, 0]])).toEqual(['off 60']));
-  it('others are passed over', () => expect(played([[0xb0, 1, 64], [0xf8], [0xe0, 0, 64]])).toEqual([]));
+  it('a note-on of velocity 0 is a note-off', () => expect(played([[0x90, 60, 0]])).toEqual(['off 60 64']));
+  it('wheel, pressure and bend over their whole range', () => {
+    expect(
+      played([
+        [0xb0, 1, 127],
+        [0xd0, 0],
+        [0xe0, 0, 64],
+        [0xe0, 127, 127],
+        [0xe0, 0, 0],
+      ]),
+    ).toEqual(['wheel 1.00', 'pressure 0.00', 'bend 0.00', 'bend 1.00', 'bend -1.00']);
+  });
+  it('others are passed over', () => expect(played([[0xb0, 7, 64], [0xf8], [0xc0, 3]])).toEqual([]));
 });
 
 it('the simulated keyboard speaks MIDI to all who listen, until they stop', () => {

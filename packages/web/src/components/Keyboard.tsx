@@ -1,6 +1,13 @@
 import { useEffect, useMemo, useState } from 'react';
 import { noteName } from '@imprint/core/dsp/pitch';
-import { type MidiSource, createSimulatedKeyboard, findMidiInputs, handleMidi } from '../audio/midi';
+import type { ControlName } from '@imprint/core/engine/engine';
+import {
+  type MidiSource,
+  type SimulatedKeyboard,
+  createSimulatedKeyboard,
+  findMidiInputs,
+  handleMidi,
+} from '../audio/midi';
 import { useTransport } from '../stores/transportStore';
 
 /** The row of letters that is played like a keyboard, from C on. */
@@ -26,10 +33,11 @@ export function Keyboard() {
         useTransport.getState().deck?.noteOn(midi, midi, velocity);
         setDown((held) => new Set(held).add(midi));
       },
-      noteOff(midi: number) {
-        useTransport.getState().deck?.noteOff(midi);
+      noteOff(midi: number, velocity: number) {
+        useTransport.getState().deck?.noteOff(midi, velocity);
         setDown((held) => new Set([...held].filter((other) => other !== midi)));
       },
+      control: (control: ControlName, value: number) => useTransport.getState().deck?.control(control, value),
     };
     const stops = [simulated, ...inputs].map((source) => source.listen((bytes) => handleMidi(bytes, handler)));
     return () => stops.forEach((stop) => stop());
@@ -95,6 +103,9 @@ export function Keyboard() {
         </div>
         <p className="text-2xs text-soft">Lower on a key is louder. Letters Z to M play, [ and ] move the octave.</p>
       </div>
+      <Slider keyboard={simulated} control="bend" label="Bend" springs />
+      <Slider keyboard={simulated} control="wheel" label="Wheel" />
+      <Slider keyboard={simulated} control="pressure" label="Press" />
       <div className="relative flex grow touch-none select-none">
         {whites.map((midi, i) => (
           <PianoKey
@@ -130,6 +141,40 @@ export function Keyboard() {
           ))}
       </div>
     </section>
+  );
+}
+
+interface SliderProps {
+  keyboard: SimulatedKeyboard;
+  control: ControlName;
+  label: string;
+  /** Goes back to the middle when it is let go. */
+  springs?: boolean;
+}
+
+/** A wheel of the simulated keyboard, seen from above. */
+function Slider({ keyboard, control, label, springs = false }: SliderProps) {
+  const [value, setValue] = useState(0);
+  const move = (next: number) => {
+    setValue(next);
+    keyboard.move(control, next);
+  };
+  return (
+    <label className="flex w-8 shrink-0 flex-col items-center gap-1 text-2xs text-soft">
+      <input
+        type="range"
+        aria-label={label}
+        className="h-[78px] w-4 accent-base-content [direction:rtl] [writing-mode:vertical-lr]"
+        min={springs ? -1 : 0}
+        max={1}
+        step={0.01}
+        value={value}
+        onChange={({ target }) => move(Number(target.value))}
+        onPointerUp={() => springs && move(0)}
+        onKeyUp={() => springs && move(0)}
+      />
+      {label}
+    </label>
   );
 }
 

@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import { rulerKeys, shortcuts } from '../app/shortcuts';
 import { Key } from './Key';
 
-const places = ['Everywhere', 'Listen'] as const;
+const places = ['Everywhere', 'Listen', 'Build'] as const;
 
 /** The list of all keys. */
 export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {

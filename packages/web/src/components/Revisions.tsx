@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { client } from '../api/client';
 import { usePatchStore } from '../stores/patchStore';
-import { useStudyStore } from '../stores/studyStore';
+import { savePatch, useStudyStore } from '../stores/studyStore';
 
 const SHOWN = 30;
 
@@ -39,6 +39,15 @@ function RevisionList({ studyId, newest, onDone }: { studyId: string; newest: nu
     queryKey: ['revisions', studyId, newest],
     queryFn: () => client.revisions(studyId),
   });
+  const [name, setName] = useState('');
+  const keepNamed = async () => {
+    try {
+      await savePatch(name.trim());
+      setName('');
+    } catch (reason) {
+      toast.error((reason as Error).message);
+    }
+  };
   const bringBack = async (id: string, number: number) => {
     try {
       const { patch } = await client.revision(id);
@@ -50,8 +59,27 @@ function RevisionList({ studyId, newest, onDone }: { studyId: string; newest: nu
     }
   };
   return (
-    <div className="absolute right-0 bottom-8 z-20 max-h-80 w-72 overflow-y-auto border border-base-content bg-base-100 p-3">
+    <div className="absolute right-0 bottom-8 z-20 max-h-96 w-80 overflow-y-auto border border-base-content bg-base-100 p-3">
       <h2 className="font-bold text-base-content">Revisions</h2>
+      <form
+        className="hairline-b flex gap-2 py-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void keepNamed();
+        }}
+      >
+        <input
+          className="input input-xs min-w-0 grow"
+          aria-label="Name of this state"
+          placeholder="Name this state, to keep it for good"
+          maxLength={120}
+          value={name}
+          onChange={({ target }) => setName(target.value)}
+        />
+        <button className="btn btn-xs btn-outline" disabled={!name.trim()}>
+          Keep
+        </button>
+      </form>
       {error && <p role="alert">{error.message}</p>}
       <ul>
         {data.slice(0, SHOWN).map(({ id, number, name, createdAt }) => (

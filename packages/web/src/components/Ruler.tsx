@@ -1,4 +1,4 @@
-import { useRef, useState } from 'react';
+import { type ReactNode, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { formatParameter, formatValue, parseValue } from '@imprint/core/parameters/format';
 import { type Parameter, clampToRange, positionOnScale, valueAtScale } from '@imprint/core/parameters/parameter';
@@ -15,8 +15,10 @@ interface RulerProps {
   parameter: Parameter;
   value: number;
   measured?: Measured;
-  /** The value at the far end of what routes add to it. */
-  sweepTo?: { value: number; label: string };
+  /** Between which values routes carry it, in words too. */
+  sweep?: { from: number; to: number; label: string };
+  /** Stands beside the label, such as a way to move the parameter. */
+  beside?: ReactNode;
   onChange: (value: number) => void;
 }
 
@@ -28,7 +30,7 @@ const FINE = 0.1;
  * The control for a number: a scale in real units with the patch's handle in red below and what was measured in blue above. Works by
  * pointer (fine with Shift), wheel, arrow keys, and by typing a value with its unit.
  */
-export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerProps) {
+export function Ruler({ parameter, value, measured, sweep, beside, onChange }: RulerProps) {
   const track = useRef<HTMLDivElement>(null);
   const grip = useRef<{ x: number; position: number } | null>(null);
   const [typing, setTyping] = useState(false);
@@ -49,9 +51,12 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
   };
 
   return (
-    <div className="grid grid-cols-[128px_1fr_132px] items-center gap-4 py-[5px]">
-      <span className="truncate" title={parameter.label}>
-        {parameter.label}
+    <div className="grid grid-cols-[168px_1fr_124px] items-center gap-4 py-[2px]">
+      <span className="flex min-w-0 items-center justify-between gap-1">
+        <span className="truncate" title={parameter.label}>
+          {parameter.label}
+        </span>
+        {beside}
       </span>
       <div
         ref={track}
@@ -62,7 +67,7 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
         aria-valuemax={parameter.max}
         aria-valuenow={value}
         aria-valuetext={formatParameter(parameter, value)}
-        className="relative h-[34px] cursor-ew-resize touch-none"
+        className="relative h-[30px] cursor-ew-resize touch-none"
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -125,16 +130,16 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
             />
           </>
         )}
-        {sweepTo && (
+        {sweep && (
           <div
             className="absolute top-[20px] h-[5px]"
             style={{
-              left: percent(Math.min(value, sweepTo.value)),
-              width: `calc(${percent(Math.max(value, sweepTo.value))} - ${percent(Math.min(value, sweepTo.value))})`,
+              left: percent(Math.min(sweep.from, sweep.to)),
+              width: `calc(${percent(Math.max(sweep.from, sweep.to))} - ${percent(Math.min(sweep.from, sweep.to))})`,
               background: 'var(--ink-patch)',
               opacity: 0.45,
             }}
-            title={sweepTo.label}
+            title={sweep.label}
           />
         )}
         <svg
@@ -169,9 +174,16 @@ export function Ruler({ parameter, value, measured, sweepTo, onChange }: RulerPr
             {formatParameter(parameter, value)}
           </button>
         )}
-        <p className="figures text-2xs leading-tight text-reference-text">
-          {measured && `read ${formatValue(measured.value, parameter.unit)}`}
-        </p>
+        {measured && (
+          <p className="figures text-2xs leading-tight text-reference-text">
+            read {formatValue(measured.value, parameter.unit)}
+          </p>
+        )}
+        {!measured && sweep && (
+          <p className="figures truncate text-2xs leading-tight text-soft" title={sweep.label}>
+            {sweep.label}
+          </p>
+        )}
       </div>
     </div>
   );

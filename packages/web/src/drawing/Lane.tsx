@@ -13,10 +13,27 @@ interface LaneProps {
   log?: boolean;
   reference: readonly LanePoint[];
   patch: readonly LanePoint[];
+  /** Length of a beat; a line is drawn at each. */
+  beatSeconds: number;
+  /** In words at the right: what the movement does. */
+  effect?: string;
 }
 
+/** More beats than this would be a grey field. */
+const MAX_BEATS = 64;
+
 /** A contour on the note's own time axis: the reference as a filled area, the patch as a line over it. */
-export function Lane({ title, detail, durationSeconds, range, log = false, reference, patch }: LaneProps) {
+export function Lane({
+  title,
+  detail,
+  durationSeconds,
+  range,
+  log = false,
+  reference,
+  patch,
+  beatSeconds,
+  effect,
+}: LaneProps) {
   const [low, high] = range;
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => {
@@ -24,6 +41,16 @@ export function Lane({ title, detail, durationSeconds, range, log = false, refer
         log ? Math.log(value / low) / Math.log(high / low) : (value - low) / (high - low);
       const x = (seconds: number) => (seconds / durationSeconds) * width;
       const y = (value: number) => height - 2 - Math.min(1, Math.max(0, scale(value))) * (height - 8);
+      context.strokeStyle = inks.hairline;
+      context.lineWidth = 1;
+      for (let beat = 0; beat * beatSeconds < durationSeconds && beat < MAX_BEATS; beat++) {
+        context.setLineDash(beat % 4 === 0 ? [] : [2, 3]);
+        context.beginPath();
+        context.moveTo(Math.round(x(beat * beatSeconds)) + 0.5, 0);
+        context.lineTo(Math.round(x(beat * beatSeconds)) + 0.5, height);
+        context.stroke();
+      }
+      context.setLineDash([]);
       context.fillStyle = inks.reference;
       context.globalAlpha = 0.32;
       for (const run of runsOf(reference)) {
@@ -39,14 +66,16 @@ export function Lane({ title, detail, durationSeconds, range, log = false, refer
       strokeRuns(context, runsOf(reference), x, y, inks.reference, 1.25);
       strokeRuns(context, runsOf(patch), x, y, inks.patch, 2.25);
     },
-    [durationSeconds, low, high, log, reference, patch],
+    [durationSeconds, low, high, log, reference, patch, beatSeconds],
   );
   const canvas = useCanvas(draw);
   return (
-    <div className="hairline-t grid h-[66px] grid-cols-[150px_1fr]">
-      <div className="px-[14px] py-2">
-        <h3 className="font-bold">{title}</h3>
-        <p className="figures text-2xs text-soft">{detail}</p>
+    <div className="hairline-t grid h-[52px] grid-cols-[150px_1fr]">
+      <div className="min-w-0 px-[14px] py-1">
+        <h3 className="truncate font-bold">{title}</h3>
+        <p className="figures truncate text-2xs text-soft" title={detail}>
+          {detail}
+        </p>
       </div>
       <div className="relative">
         <canvas
@@ -55,6 +84,9 @@ export function Lane({ title, detail, durationSeconds, range, log = false, refer
           role="img"
           aria-label={`${title} over time: reference filled, patch as a line`}
         />
+        {effect && (
+          <p className="figures absolute top-0 right-2 bg-base-100/80 px-1 text-2xs text-patch-text">{effect}</p>
+        )}
       </div>
     </div>
   );

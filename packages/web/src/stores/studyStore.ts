@@ -275,12 +275,12 @@ export async function renameStudy(title: string): Promise<void> {
   if (study) setState({ study: await client.changeStudy(study.id, { title }) });
 }
 
-/** Keeps the present state of the patch as a revision. */
-export async function savePatch(): Promise<void> {
+/** Keeps the present state of the patch as a revision; named ones are kept for good. */
+export async function savePatch(name: string | null = null): Promise<void> {
   const { study } = getState();
   const { patch } = usePatchStore.getState();
   if (!study || !patch) return;
-  const revision = await client.keepPatch(study.id, patch);
+  const revision = await client.keepPatch(study.id, patch, name);
   if (getState().study?.id !== study.id) return;
   setState({ revision, unsaved: usePatchStore.getState().patch !== patch });
 }

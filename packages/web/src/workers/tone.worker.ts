@@ -5,7 +5,11 @@ import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
 import { type ResourceRequest, prepareResource } from '@imprint/core/engine/resources';
 import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
 import { type Proof, printProof } from '@imprint/core/matching/proof';
-import type { Patch } from '@imprint/core/patch/schema';
+import { readWavetable } from '@imprint/core/formats/wavetable';
+import { sampleFromSound, wavetableFromCut, wavetableFromSound } from '@imprint/core/matching/soundSources';
+import { pcmOf } from '@imprint/core/patch/samplePcm';
+import { decodeAudio } from '@imprint/core/formats/decode';
+import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
 import { type Audio, toMono } from '@imprint/core/reading/audio';
 import { findOnsets } from '@imprint/core/reading/onsets';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
@@ -30,8 +34,28 @@ const toneWorker = {
 
   spectrum: (audio: Audio): AverageSpectrum => averageSpectrum(audio),
 
+  wavetableFromCut: (cut: Audio, id: string, name: string): Wavetable => wavetableFromCut(cut, id, name),
+
+  async wavetableFromFile(bytes: Uint8Array, id: string, name: string): Promise<Wavetable> {
+    return readWavetable(await decodeAudio(bytes), id, nameOf(name));
+  },
+
+  wavetableFromSample(sample: Sample, rootMidi: number): Wavetable {
+    const audio = { channels: pcmOf(sample), sampleRateHz: sample.sampleRateHz };
+    return wavetableFromSound(audio, rootMidi, sample.id, sample.name);
+  },
+
+  sampleFromCut: (cut: Audio, name: string) => sampleFromSound(cut, 'sample', name),
+
+  async sampleFromFile(bytes: Uint8Array, name: string): Promise<{ sample: Sample; rootMidi: number }> {
+    return sampleFromSound(await decodeAudio(bytes), 'sample', nameOf(name));
+  },
+
   prepare: (request: ResourceRequest): BandlimitedTable | PreparedSample => prepareResource(request),
 };
+
+/** A file's name as the name of what is made of it. */
+const nameOf = (fileName: string) => fileName.replace(/\.[^.]+$/, '').slice(0, 80) || 'Untitled';
 
 export type ToneWorker = typeof toneWorker;
 

@@ -78,8 +78,7 @@ export function defineFilter<S>({ createState, clear, tune, run }: FilterDefinit
       const state = createState(sampleRateHz);
       return {
         clear: () => clear(state),
-        run: (program, signal, from, to, at, step, moving) =>
-          run(state, program, signal, from, to, at, step, moving),
+        run: (program, signal, from, to, at, step, moving) => run(state, program, signal, from, to, at, step, moving),
       };
     },
   };

@@ -68,15 +68,68 @@ describe('Filters have their published responses within 0.2 dB', () => {
   const A = 10 ** (9 / 40);
   const Q = 2;
   const cookbook: [string, Record<string, unknown>, (s: Complex) => Complex][] = [
-    ['LPF', { kind: 'lowpass', slopeDbPerOctave: 12, resonanceDb: decibels(Q * Math.SQRT2) }, (s) => over(complex(1), plus(times(s, s), scaled(s, 1 / Q), complex(1)))],
-    ['HPF', { kind: 'highpass', slopeDbPerOctave: 12, resonanceDb: decibels(Q * Math.SQRT2) }, (s) => over(times(s, s), plus(times(s, s), scaled(s, 1 / Q), complex(1)))],
-    ['BPF, constant peak', { kind: 'bandpass', slopeDbPerOctave: 12, resonanceDb: decibels(Q * Math.SQRT2) }, (s) => over(scaled(s, 1 / Q), plus(times(s, s), scaled(s, 1 / Q), complex(1)))],
-    ['notch', { kind: 'notch', q: Q }, (s) => over(plus(times(s, s), complex(1)), plus(times(s, s), scaled(s, 1 / Q), complex(1)))],
-    ['peaking EQ', { kind: 'peak', q: Q, gainDb: 9 }, (s) => over(plus(times(s, s), scaled(s, A / Q), complex(1)), plus(times(s, s), scaled(s, 1 / A / Q), complex(1)))],
-    ['low shelf', { kind: 'lowShelf', q: Q, gainDb: 9 }, (s) => scaled(over(plus(times(s, s), scaled(s, Math.sqrt(A) / Q), complex(A)), plus(scaled(times(s, s), A), scaled(s, Math.sqrt(A) / Q), complex(1))), A)],
-    ['high shelf', { kind: 'highShelf', q: Q, gainDb: 9 }, (s) => scaled(over(plus(scaled(times(s, s), A), scaled(s, Math.sqrt(A) / Q), complex(1)), plus(times(s, s), scaled(s, Math.sqrt(A) / Q), complex(A))), A)],
+    [
+      'LPF',
+      { kind: 'lowpass', slopeDbPerOctave: 12, resonanceDb: decibels(Q * Math.SQRT2) },
+      (s) => over(complex(1), plus(times(s, s), scaled(s, 1 / Q), complex(1))),
+    ],
+    [
+      'HPF',
+      { kind: 'highpass', slopeDbPerOctave: 12, resonanceDb: decibels(Q * Math.SQRT2) },
+      (s) => over(times(s, s), plus(times(s, s), scaled(s, 1 / Q), complex(1))),
+    ],
+    [
+      'BPF, constant peak',
+      { kind: 'bandpass', slopeDbPerOctave: 12, resonanceDb: decibels(Q * Math.SQRT2) },
+      (s) => over(scaled(s, 1 / Q), plus(times(s, s), scaled(s, 1 / Q), complex(1))),
+    ],
+    [
+      'notch',
+      { kind: 'notch', q: Q },
+      (s) => over(plus(times(s, s), complex(1)), plus(times(s, s), scaled(s, 1 / Q), complex(1))),
+    ],
+    [
+      'peaking EQ',
+      { kind: 'peak', q: Q, gainDb: 9 },
+      (s) => over(plus(times(s, s), scaled(s, A / Q), complex(1)), plus(times(s, s), scaled(s, 1 / A / Q), complex(1))),
+    ],
+    [
+      'low shelf',
+      { kind: 'lowShelf', q: Q, gainDb: 9 },
+      (s) =>
+        scaled(
+          over(
+            plus(times(s, s), scaled(s, Math.sqrt(A) / Q), complex(A)),
+            plus(scaled(times(s, s), A), scaled(s, Math.sqrt(A) / Q), complex(1)),
+          ),
+          A,
+        ),
+    ],
+    [
+      'high shelf',
+      { kind: 'highShelf', q: Q, gainDb: 9 },
+      (s) =>
+        scaled(
+          over(
+            plus(scaled(times(s, s), A), scaled(s, Math.sqrt(A) / Q), complex(1)),
+            plus(times(s, s), scaled(s, Math.sqrt(A) / Q), complex(A)),
+          ),
+          A,
+        ),
+    ],
     // Zavalishin, The Art of VA Filter Design, 5: the ladder.
-    ['ladder, k = 2', { kind: 'ladder', resonance: 50 }, (s) => over(complex(1), plus(times(times(plus(s, complex(1)), plus(s, complex(1))), times(plus(s, complex(1)), plus(s, complex(1)))), complex(2)))],
+    [
+      'ladder, k = 2',
+      { kind: 'ladder', resonance: 50 },
+      (s) =>
+        over(
+          complex(1),
+          plus(
+            times(times(plus(s, complex(1)), plus(s, complex(1))), times(plus(s, complex(1)), plus(s, complex(1)))),
+            complex(2),
+          ),
+        ),
+    ],
   ];
   it.each(cookbook)('%s', (_name, fields, h) => {
     for (const cutoffHz of [300, 3000]) {

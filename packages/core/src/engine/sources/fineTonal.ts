@@ -111,7 +111,9 @@ function addModulated(
     add(left, first, end, cubics, offset, mask, x, step, stepStep, lane.left, lane.leftStep);
     if (lane.stereo) add(right, first, end, cubics, offset, mask, x, step, stepStep, lane.right, lane.rightStep);
   }
-  const phase = bank.phases[u] + (bank.increments[u] + ((bank.nextIncrements[u] - bank.increments[u]) * (count - 1)) / count / 2) * (count / rate);
+  const phase =
+    bank.phases[u] +
+    (bank.increments[u] + ((bank.nextIncrements[u] - bank.increments[u]) * (count - 1)) / count / 2) * (count / rate);
   bank.phases[u] = phase - Math.floor(phase);
   bank.increments[u] = bank.nextIncrements[u];
 }
@@ -206,7 +208,11 @@ function addShaped(
         const ahead = shapedValue(level, program, before - BESIDE, amount, extra, position, second, width);
         const jump = after - ahead;
         // Change of slope, per sample.
-        const kink = (shapedValue(level, program, at + near, amount, extra, position, second, width) - after - (ahead - shapedValue(level, program, before - near, amount, extra, position, second, width))) / 0.05;
+        const kink =
+          (shapedValue(level, program, at + near, amount, extra, position, second, width) -
+            after -
+            (ahead - shapedValue(level, program, before - near, amount, extra, position, second, width))) /
+          0.05;
         const until = 1 - since;
         emitted += since * since * (0.5 * jump + (kink * since) / 6);
         held -= until * until * (0.5 * jump - (kink * until) / 6);

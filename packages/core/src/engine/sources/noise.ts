@@ -100,11 +100,7 @@ function setGains({ on, slots }: NoiseProgram, state: NoiseState, values: Float6
 }
 
 /** Adds a block of noise: white, coloured down to brown, within its own band. */
-export function renderNoise(
-  program: NoiseProgram,
-  state: NoiseState,
-  context: SourceContext,
-): void {
+export function renderNoise(program: NoiseProgram, state: NoiseState, context: SourceContext): void {
   const { left: l0, right: r0, width: w0 } = state;
   setGains(program, state, context.values);
   const silent = l0 === 0 && r0 === 0 && state.left === 0 && state.right === 0;

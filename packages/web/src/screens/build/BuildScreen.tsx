@@ -1,43 +1,53 @@
-import { useCallback } from 'react';
+import { useCallback, useEffect } from 'react';
 import { NeedsReading } from '../../components/NeedsReading';
 import { Chart } from '../../drawing/Chart';
 import type { Inks } from '../../drawing/inks';
 import { partialsOption } from '../../drawing/overprintOptions';
+import { endAudition } from '../../stores/auditionStore';
 import { usePatchStore } from '../../stores/patchStore';
 import { readingOf, useStudyStore } from '../../stores/studyStore';
 import { Lanes } from './Lanes';
 import { LayerStrip } from './LayerStrip';
 import { ModuleEditor } from './ModuleEditor';
+import { chosenLayer, useSelection } from './selectionStore';
+import { useBuildKeys } from './useBuildKeys';
 
 const SHOWN_PARTIALS = 40;
 
-/** One layer: its modules in signal order, their rulers, and its movement over the note. */
+/** One layer: its elements in signal order, their rulers, and its movement over the note. */
 export function BuildScreen() {
   return (
     <NeedsReading patch>
-      <Layer />
+      <Build />
     </NeedsReading>
   );
 }
 
-function Layer() {
-  const [layer] = usePatchStore(({ patch }) => patch!.layers);
+function Build() {
+  const patch = usePatchStore((state) => state.patch)!;
+  const layerId = useSelection((selection) => selection.layerId);
+  const layer = chosenLayer(patch, layerId);
   const reading = useStudyStore(readingOf)!;
   const proof = useStudyStore((state) => state.proof);
   const reference = reading.traits.partials.levelsDb;
-  const patch = proof?.reading.traits.partials.levelsDb;
+  const printed = proof?.reading.traits.partials.levelsDb;
   const option = useCallback(
-    (inks: Inks) => partialsOption(reference.slice(0, SHOWN_PARTIALS), patch?.slice(0, SHOWN_PARTIALS), inks),
-    [reference, patch],
+    (inks: Inks) => partialsOption(reference.slice(0, SHOWN_PARTIALS), printed?.slice(0, SHOWN_PARTIALS), inks),
+    [reference, printed],
   );
+  useBuildKeys(layer);
+  // What is heard alone is heard alone here only.
+  useEffect(() => endAudition, []);
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-0 grow">
-        <LayerStrip layer={layer} />
-        <div className="min-w-0 grow overflow-y-auto">
+        <LayerStrip layer={layer} patch={patch} />
+        <div className="flex min-w-0 grow flex-col">
           <Legend />
-          <Chart className="h-[150px] px-2" option={option} label="Partials: reference left, patch right" />
-          <ModuleEditor layer={layer} reading={reading} />
+          <Chart className="h-[104px] shrink-0 px-2" option={option} label="Partials: reference left, patch right" />
+          <div className="hairline-t min-h-0 grow overflow-y-auto">
+            <ModuleEditor layer={layer} reading={reading} />
+          </div>
         </div>
       </div>
       <Lanes layer={layer} reading={reading} />
@@ -47,7 +57,7 @@ function Layer() {
 
 function Legend() {
   return (
-    <p className="flex justify-end gap-4 px-5 pt-2 text-soft">
+    <p className="flex shrink-0 justify-end gap-4 px-5 pt-1 text-soft">
       <span className="mr-auto font-bold text-base-content">Partials</span>
       <span className="flex items-center gap-1">
         <span className="inline-block size-[10px] bg-reference" /> reference

@@ -1,54 +1,81 @@
 import { useMemo } from 'react';
-import { type EnvelopeProgram, compileEnvelope, envelopeValue } from '@imprint/core/patch/envelopeCurve';
-import { compileContour, contourValue } from '@imprint/core/engine/contour';
+import { hzFromMidi } from '@imprint/core/dsp/pitch';
+import { type LayerCurves, layerCurves } from '@imprint/core/engine/layerCurves';
+import { phraseOf } from '@imprint/core/matching/phrase';
 import { formatValue } from '@imprint/core/parameters/format';
-import { ratioFromSemitones } from '@imprint/core/dsp/pitch';
-import type { Layer, Modulator } from '@imprint/core/patch/schema';
+import { targetOf } from '@imprint/core/patch/modules';
+import type { Layer, Modulator, Patch, Route } from '@imprint/core/patch/schema';
+import { filterTitles, modulatorKindTitle, targetTitle } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { Lane, type LanePoint } from '../../drawing/Lane';
 import { seriesPoints } from '../../drawing/seriesPoints';
+import { usePatchStore } from '../../stores/patchStore';
+import { useSelection } from './selectionStore';
 
-const POINTS = 360;
+const POINTS = 400;
 /** Bottom of the level lane under its top. */
 const LEVEL_RANGE_DB = 48;
+const CENTS_RANGE = 120;
 
 /** The movement of the layer over the cut's time, each over the contour that was measured of the reference. */
 export function Lanes({ layer, reading }: { layer: Layer; reading: Reading }) {
-  const { durationSeconds, traits, notes } = reading;
-  const curves = useMemo(() => patchCurves(layer, reading), [layer, reading]);
-  const level = useMemo(() => levelPoints(reading), [reading]);
-  const brightness = useMemo(() => seriesPoints(traits.brightness.cutoffContour), [traits.brightness.cutoffContour]);
-  const sweep = layer.routes.find((route) => route.on && route.to.parameter === 'cutoffHz');
+  const patch = usePatchStore((state) => state.patch)!;
+  const moduleId = useSelection((selection) => selection.moduleId);
+  const { durationSeconds, notes } = reading;
+  const curves = useMemo(
+    () => layerCurves(patch, layer, phraseOf(reading), durationSeconds, POINTS),
+    [patch, layer, reading, durationSeconds],
+  );
+  const measured = useMemo(() => measuredPoints(reading), [reading]);
+  const filter = layer.filters.find(
+    ({ on, kind }) => on && (kind === 'lowpass' || kind === 'ladder' || kind === 'lowpassNotch'),
+  );
+  const modulator = layer.modulators.find(({ id }) => id === moduleId);
+  const shared = { durationSeconds, beatSeconds: 60 / patch.bpm };
   const length = notes.length === 1 ? `note of ${formatValue(notes[0].durationSeconds, 's')}` : `${notes.length} notes`;
   return (
     <section aria-label="Lanes" className="hairline-t shrink-0">
       <Lane
+        {...shared}
         title="Level"
-        detail={`envelope, ${length}`}
-        durationSeconds={durationSeconds}
+        detail={`${formatValue(layer.amp.attackSeconds, 's')}, ${length}`}
         range={[-LEVEL_RANGE_DB, 3]}
-        reference={level}
-        patch={curves.level}
+        reference={measured.level}
+        patch={levelPoints(layer, curves)}
+        effect={effectOn(patch, layer, 'levelDb')}
       />
       <Lane
+        {...shared}
         title="Brightness"
-        detail={layer.filter.on ? `cutoff ${sweep ? formatValue(sweep.amount, 'st') : 'at rest'}` : 'low-pass off'}
-        durationSeconds={durationSeconds}
+        detail={filter ? filterTitles[filter.kind].toLowerCase() : 'no low-pass is on'}
         range={[60, 20000]}
         log
-        reference={brightness}
-        patch={layer.filter.on ? curves.cutoff : []}
+        reference={measured.brightness}
+        patch={filter ? points(curves, curves.valuesOf({ moduleId: filter.id, parameter: 'cutoffHz' })) : []}
+        effect={effectOn(patch, layer, 'cutoffHz')}
       />
-      <Lane
-        title="Position"
-        detail="along the wavetable"
-        durationSeconds={durationSeconds}
-        range={[0, 100]}
-        reference={[]}
-        patch={curves.position}
-      />
+      {modulator ? (
+        <ModulatorLane
+          {...shared}
+          patch={patch}
+          layer={layer}
+          modulator={modulator}
+          curves={curves}
+          measured={measured}
+        />
+      ) : (
+        <Lane
+          {...shared}
+          title="Pitch"
+          detail="cents around the note"
+          range={[-CENTS_RANGE, CENTS_RANGE]}
+          reference={measured.pitch}
+          patch={pitchPoints(layer, curves)}
+          effect={effectOn(patch, layer, 'semitones')}
+        />
+      )}
       <div className="hairline-t grid h-5 grid-cols-[150px_1fr]">
-        <span />
+        <span className="figures px-[14px] text-2xs text-soft">{formatValue(patch.bpm, 'BPM')}</span>
         <div className="relative">
           {[0, 0.2, 0.4, 0.6, 0.8].map((share) => (
             <span
@@ -56,7 +83,7 @@ export function Lanes({ layer, reading }: { layer: Layer; reading: Reading }) {
               className="figures absolute border-l border-base-300 pl-1 text-2xs text-soft"
               style={{ left: `${100 * share}%` }}
             >
-              {(share * durationSeconds).toFixed(2)} s
+              {formatValue(share * durationSeconds, 's')}
             </span>
           ))}
         </div>
@@ -65,48 +92,108 @@ export function Lanes({ layer, reading }: { layer: Layer; reading: Reading }) {
   );
 }
 
-/** The reference's level, dB under its fitted full level. */
-function levelPoints({ traits: { loudness } }: Reading): LanePoint[] {
+interface MeasuredPoints {
+  level: LanePoint[];
+  brightness: LanePoint[];
+  pitch: LanePoint[];
+}
+
+interface ModulatorLaneProps {
+  durationSeconds: number;
+  beatSeconds: number;
+  patch: Patch;
+  layer: Layer;
+  modulator: Modulator;
+  curves: LayerCurves;
+  measured: MeasuredPoints;
+}
+
+/** The chosen modulator itself, over what the reference does where its first route goes. */
+function ModulatorLane({ patch, layer, modulator, curves, measured, ...shared }: ModulatorLaneProps) {
+  const routes = layer.routes.filter((route) => route.on && route.from === modulator.id);
+  const bipolar = routes.length > 0 && routes.every(({ polarity }) => polarity === 'bipolar');
+  const values = curves.modulators.get(modulator.id)!;
+  return (
+    <Lane
+      {...shared}
+      title={modulator.name}
+      detail={modulatorKindTitle(modulator)}
+      range={bipolar ? [-1.1, 1.1] : [-0.05, 1.1]}
+      reference={scaledTo(bipolar ? [-1, 1] : [0, 1], referenceOf(routes[0], measured))}
+      patch={points(curves, bipolar ? values.map((value) => value && 2 * value - 1) : values)}
+      effect={routes.map((route) => effectText(patch, layer, route)).join('; ') || 'moves nothing yet'}
+    />
+  );
+}
+
+function referenceOf(route: Route | undefined, measured: MeasuredPoints): LanePoint[] {
+  switch (route?.to.parameter) {
+    case 'levelDb':
+      return measured.level;
+    case 'cutoffHz':
+      return measured.brightness.map(([at, hz]) => [at, hz && Math.log2(hz)]);
+    case 'semitones':
+      return measured.pitch;
+    default:
+      return [];
+  }
+}
+
+/** Another quantity brought to the lane's range, from its least to its largest value. */
+function scaledTo([low, high]: readonly [number, number], list: LanePoint[]): LanePoint[] {
+  const values = list.flatMap(([, value]) => (value === null ? [] : [value]));
+  if (values.length === 0) return [];
+  const least = Math.min(...values);
+  const span = Math.max(...values) - least || 1;
+  return list.map(([at, value]) => [at, value === null ? null : low + ((high - low) * (value - least)) / span]);
+}
+
+const points = ({ seconds }: LayerCurves, values: readonly (number | null)[]): LanePoint[] =>
+  values.map((value, i) => [seconds[i], value]);
+
+/** What the reference does: level under its full level, cutoff in Hz, pitch in cents around the nearest note. */
+function measuredPoints({ traits: { loudness, brightness, pitch } }: Reading): MeasuredPoints {
   const top = loudness.fullLevelDb ?? 0;
-  return seriesPoints(loudness.contour, (level) => Math.max(-LEVEL_RANGE_DB, level - top));
+  const noteHz = hzFromMidi(pitch.midi ?? 69);
+  return {
+    level: seriesPoints(loudness.contour, (level) => Math.max(-LEVEL_RANGE_DB, level - top)),
+    brightness: seriesPoints(brightness.cutoffContour),
+    pitch: seriesPoints(pitch.contour, (hz) => 1200 * Math.log2(hz / noteHz)),
+  };
 }
 
-/** What the layer's movement does to a note of the cut, worked out with the engine's own curves. */
-function patchCurves(
-  layer: Layer,
-  reading: Reading,
-): { level: LanePoint[]; cutoff: LanePoint[]; position: LanePoint[] } {
-  const amp = compileEnvelope(layer.amp);
-  const values = layer.modulators.map(valueFunction);
-  const curves = { level: [] as LanePoint[], cutoff: [] as LanePoint[], position: [] as LanePoint[] };
-  const table = layer.sources.find((source) => source.kind === 'wavetable');
-  for (let i = 0; i < POINTS; i++) {
-    const at = (reading.durationSeconds * i) / (POINTS - 1);
-    const note = reading.notes.findLast(({ onsetSeconds }) => onsetSeconds <= at);
-    if (!note) continue;
-    const seconds = at - note.onsetSeconds;
-    const routed = (parameter: string, moduleId?: string) =>
-      layer.routes
-        .filter(
-          (route) => route.on && route.to.parameter === parameter && (!moduleId || route.to.moduleId === moduleId),
-        )
-        .reduce((sum, { from, amount }) => {
-          const index = layer.modulators.findIndex(({ id }) => id === from);
-          return sum + amount * values[index](seconds, note.durationSeconds);
-        }, 0);
-    const envelope = envelopeValue(amp, seconds, note.durationSeconds);
-    curves.level.push([at, Math.max(-LEVEL_RANGE_DB, 20 * Math.log10(envelope + 1e-6) + routed('levelDb'))]);
-    curves.cutoff.push([at, Math.min(20000, layer.filter.cutoffHz * ratioFromSemitones(routed('cutoffHz')))]);
-    if (table) curves.position.push([at, Math.min(100, table.position + routed('position', table.id))]);
-  }
-  return curves;
+/** Level of the layer, with what moves its first source. */
+function levelPoints(layer: Layer, curves: LayerCurves): LanePoint[] {
+  const source = layer.sources.find(({ on }) => on);
+  const moved = source && curves.valuesOf({ moduleId: source.id, parameter: 'levelDb' });
+  return curves.levelDb.map((level, i) => [
+    curves.seconds[i],
+    level && Math.max(-LEVEL_RANGE_DB, level + (moved ? (moved[i] ?? 0) - source.levelDb : 0)),
+  ]);
 }
 
-function valueFunction(modulator: Modulator): (seconds: number, releasedAt: number) => number {
-  if (modulator.kind === 'contour') {
-    const program = compileContour(modulator);
-    return (seconds) => contourValue(program, seconds);
-  }
-  const program: EnvelopeProgram = compileEnvelope(modulator);
-  return (seconds, releasedAt) => envelopeValue(program, seconds, releasedAt);
+/** Pitch of the layer's first pitched source around the note, in cents. */
+function pitchPoints(layer: Layer, curves: LayerCurves): LanePoint[] {
+  const source = layer.sources.find((other) => other.on && 'semitones' in other);
+  if (!source || !('semitones' in source)) return [];
+  const moved = curves.valuesOf({ moduleId: source.id, parameter: 'semitones' });
+  return points(
+    curves,
+    moved.map((value) => value && 100 * (value - source.semitones) + source.cents),
+  );
+}
+
+const effectOn = (patch: Patch, layer: Layer, parameter: string): string =>
+  layer.routes
+    .filter((route) => route.on && route.amount !== 0 && route.to.parameter === parameter)
+    .slice(0, 2)
+    .map((route) => effectText(patch, layer, route))
+    .join('; ');
+
+function effectText(patch: Patch, layer: Layer, route: Route): string {
+  const target = targetOf(layer, route.to);
+  if (typeof target === 'string') return '';
+  const amount = formatValue(route.amount, target.parameter.routing!.unit);
+  const sign = route.polarity === 'bipolar' ? '±' : '';
+  return `${targetTitle(layer, route, patch).toLowerCase()} ${sign}${sign ? amount.replace(/^[+−]/, '') : amount}`;
 }

@@ -1,137 +1,336 @@
-import { Plus } from 'lucide-react';
+import { useRef } from 'react';
 import { formatValue } from '@imprint/core/parameters/format';
-import { type Filter, type Layer, type Source, sourceSchema } from '@imprint/core/patch/schema';
-import { editLayer, editModule } from '../../stores/patchStore';
-import { useSelection } from './selectionStore';
+import { type NewModulator, addModulator, addSource, freeId, moved } from '@imprint/core/patch/edit';
+import { builtInTables } from '@imprint/core/patch/builtInTables';
+import { noteValues } from '@imprint/core/patch/modulatorSchema';
+import {
+  type Filter,
+  type Layer,
+  MAX_LAYERS,
+  MAX_MACROS,
+  type Patch,
+  type Source,
+  macroSchema,
+} from '@imprint/core/patch/schema';
+import {
+  filterTitles,
+  interactionTitle,
+  modulatorKindTitle,
+  noteValueTitles,
+  shaperTitles,
+  sourceTitle,
+  targetTitle,
+} from '@imprint/core/patch/words';
+import { toast } from 'sonner';
+import { addToLayer, editLayer, editModule, usePatchStore } from '../../stores/patchStore';
+import { audioOf, cutOf, toneApi, useStudyStore } from '../../stores/studyStore';
+import { copyLayer } from './LayerEditor';
+import { SortableList } from './SortableList';
+import { SortableRow, StripRow } from './StripRow';
+import { VOICE, selectLayer, selectModule, useSelection } from './selectionStore';
 
-/** One layer in signal order: sources, shaping, amp, movement. */
-export function LayerStrip({ layer }: { layer: Layer }) {
+/** The layers, and the chosen one in signal order: sources, shaping, amp, movement. */
+export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
+  const moduleId = useSelection((selection) => selection.moduleId);
+  const row = (id: string) => ({ id, selected: moduleId === id, onSelect: () => selectModule(id) });
+  const switched = (module: { id: string; on: boolean }) => ({
+    on: module.on,
+    onSwitch: (on: boolean) => editModule(layer.id, module.id, { on }),
+  });
+  const solo = (id: string) => ({ layerId: layer.id, moduleId: id });
+  const reorder = (key: 'sources' | 'modulators') => (from: number, to: number) =>
+    editLayer(layer.id, (old) => ({ ...old, [key]: moved(old[key] as { id: string }[], from, to) }));
+  const [first, second] = layer.filters;
+  const shaperRow = (
+    <StripRow
+      {...row(layer.shaper.id)}
+      {...switched(layer.shaper)}
+      title="Shaper"
+      detail={`${shaperTitles[layer.shaper.curve]}, ${formatValue(layer.shaper.driveDb, 'dB')}`}
+      solo={solo(layer.shaper.id)}
+    />
+  );
   return (
-    <nav aria-label="Layer" className="hairline-r flex w-[224px] shrink-0 flex-col overflow-y-auto py-3">
-      <Heading
-        title="Sources"
-        action={
-          <button
-            type="button"
-            className="btn btn-ghost btn-xs btn-square"
-            aria-label="Add a source"
-            onClick={() => addShape(layer)}
-          >
-            <Plus size={13} />
-          </button>
-        }
-      />
-      {layer.sources.map((source) => (
-        <Module
-          key={source.id}
-          id={source.id}
-          title={sourceTitle(source)}
-          detail={sourceDetail(source)}
-          on={source.on}
-          onSwitch={(on) => editModule(layer.id, source.id, { on })}
+    <nav aria-label="Layer" className="hairline-r flex w-[236px] shrink-0 flex-col overflow-y-auto pb-3">
+      <Layers patch={patch} layer={layer} />
+      <Heading title="Sources" action={<SourceMenu layer={layer} />} />
+      {layer.sources.length === 0 && <p className="px-[14px] text-soft">Silent: there is no source.</p>}
+      <SortableList ids={layer.sources.map(({ id }) => id)} onMove={reorder('sources')}>
+        {layer.sources.map((source) => (
+          <SortableRow
+            key={source.id}
+            {...row(source.id)}
+            {...switched(source)}
+            title={sourceTitle(source, patch)}
+            detail={sourceDetail(source)}
+            solo={solo(source.id)}
+          />
+        ))}
+      </SortableList>
+      {layer.interactions.map((interaction) => (
+        <StripRow
+          key={interaction.id}
+          {...row(interaction.id)}
+          {...switched(interaction)}
+          title={interactionTitle(interaction, layer)}
+          detail={
+            interaction.kind === 'fm'
+              ? `index ${formatValue(interaction.index, '')}`
+              : formatValue(interaction.depth, '%')
+          }
+          solo={solo(interaction.id)}
         />
       ))}
-      <Heading title="Shaping" />
-      <Module
-        id={layer.filter.id}
-        title="Low-pass"
-        detail={filterDetail(layer.filter)}
-        on={layer.filter.on}
-        onSwitch={(on) => editModule(layer.id, layer.filter.id, { on })}
-      />
+      <Heading title={layer.filterOrder === 'series' ? 'Shaping' : 'Shaping, filters side by side'} />
+      <FilterRow {...row(first.id)} {...switched(first)} filter={first} solo={solo(first.id)} />
+      {shaperRow}
+      <FilterRow {...row(second.id)} {...switched(second)} filter={second} solo={solo(second.id)} />
       <Heading title="Amp" />
-      <Module
-        id={layer.amp.id}
+      <StripRow
+        {...row(layer.amp.id)}
         title="Contour"
         detail={`${formatValue(layer.amp.attackSeconds, 's')}, ${formatValue(layer.amp.decaySeconds, 's')}`}
       />
-      <Module id={layer.id} title="Level" detail={formatValue(layer.levelDb, 'dB')} />
-      <Heading title="Movement" />
-      {layer.modulators.map((modulator) => {
-        const routes = layer.routes.filter((route) => route.from === modulator.id);
-        return (
-          <Module
-            key={modulator.id}
-            id={modulator.id}
-            title={modulator.name}
-            detail={modulator.kind === 'envelope' ? 'envelope' : `line of ${modulator.points.length} points`}
-            on={routes.some((route) => route.on)}
-            onSwitch={(on) => routes.forEach((route) => editModule(layer.id, route.id, { on }))}
-          />
-        );
-      })}
+      <StripRow {...row(VOICE)} title="Notes" detail={voiceDetail(layer)} />
+      <Heading title="Movement" action={<ModulatorMenu layer={layer} />} />
+      <SortableList ids={layer.modulators.map(({ id }) => id)} onMove={reorder('modulators')}>
+        {layer.modulators.map((modulator) => {
+          const routes = layer.routes.filter((route) => route.from === modulator.id);
+          return (
+            <SortableRow
+              key={modulator.id}
+              {...row(modulator.id)}
+              title={modulator.name}
+              detail={
+                routes.length === 0
+                  ? modulatorKindTitle(modulator)
+                  : routes.map((route) => targetTitle(layer, route, patch)).join('; ')
+              }
+              on={routes.length === 0 || routes.some((route) => route.on)}
+              onSwitch={(on) =>
+                editLayer(layer.id, (old) => ({
+                  ...old,
+                  routes: old.routes.map((route) => (route.from === modulator.id ? { ...route, on } : route)),
+                }))
+              }
+              solo={solo(modulator.id)}
+            />
+          );
+        })}
+      </SortableList>
+      <Heading title="Macros" action={<AddMacro patch={patch} />} />
+      {patch.macros.map((macro) => (
+        <StripRow key={macro.id} {...row(macro.id)} title={macro.name} detail={formatValue(macro.value, '%')} />
+      ))}
     </nav>
   );
 }
 
-export function sourceTitle(source: Source): string {
-  return source.kind === 'wavetable' ? 'Wavetable' : source.shape[0].toUpperCase() + source.shape.slice(1);
+function Layers({ patch, layer }: { patch: Patch; layer: Layer }) {
+  const moduleId = useSelection((selection) => selection.moduleId);
+  return (
+    <>
+      <Heading
+        title={patch.layers.length === 1 ? 'Layer' : `${patch.layers.length} layers`}
+        action={
+          patch.layers.length < MAX_LAYERS && (
+            <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => copyLayer()}>
+              Add
+            </button>
+          )
+        }
+      />
+      <SortableList
+        ids={patch.layers.map(({ id }) => id)}
+        onMove={(from, to) => usePatchStore.getState().edit((old) => ({ ...old, layers: moved(old.layers, from, to) }))}
+      >
+        {patch.layers.map((other) => (
+          <SortableRow
+            key={other.id}
+            id={other.id}
+            title={other.name}
+            detail={`${formatValue(other.levelDb, 'dB')}, ${other.sources.length} source${other.sources.length === 1 ? '' : 's'}`}
+            selected={moduleId === other.id && other.id === layer.id}
+            onSelect={() => selectLayer(other.id)}
+            on={other.on}
+            onSwitch={(on) => editLayer(other.id, (old) => ({ ...old, on }))}
+            solo={{ layerId: other.id, moduleId: null }}
+          />
+        ))}
+      </SortableList>
+      {patch.layers.length > 1 && (
+        <p className="mx-[14px] mt-2 border-t border-base-content pt-1 font-bold">{layer.name}</p>
+      )}
+    </>
+  );
 }
 
-function sourceDetail({ unisonVoices, unisonDetuneCents, levelDb }: Source): string {
-  return unisonVoices > 1
-    ? `${unisonVoices} voices, ${formatValue(unisonDetuneCents, 'ct').replace('+', '')}`
-    : formatValue(levelDb, 'dB');
+function FilterRow({
+  filter,
+  ...row
+}: { filter: Filter } & Omit<React.ComponentProps<typeof StripRow>, 'title' | 'detail'>) {
+  const detail = [
+    ...('slopeDbPerOctave' in filter ? [`${filter.slopeDbPerOctave} dB`] : []),
+    ...('cutoffHz' in filter ? [formatValue(filter.cutoffHz, 'Hz')] : []),
+  ];
+  return <StripRow {...row} title={filterTitles[filter.kind]} detail={detail.join(', ') || 'a e i o u'} />;
 }
 
-const filterDetail = ({ cutoffHz, slopeDbPerOctave }: Filter) =>
-  `${slopeDbPerOctave} dB, ${formatValue(cutoffHz, 'Hz')}`;
+function sourceDetail(source: Source): string {
+  const level = formatValue(source.levelDb, 'dB');
+  if (!('unisonVoices' in source) || source.unisonVoices === 1) return level;
+  return `${source.unisonVoices} voices, ${formatValue(source.unisonDetuneCents, 'ct').replace('+', '')}, ${level}`;
+}
 
-function addShape(layer: Layer): void {
-  const taken = new Set(layer.sources.map(({ id }) => id));
-  let number = layer.sources.length + 1;
-  while (taken.has(`source-${number}`)) number++;
-  const id = `source-${number}`;
-  editLayer(layer.id, (old) => ({
-    ...old,
-    sources: [...old.sources, sourceSchema.parse({ kind: 'shape', id, shape: 'saw', levelDb: -12 })],
-  }));
-  useSelection.setState({ moduleId: id });
+function voiceDetail({ voice }: Layer): string {
+  const glide = voice.glide === 'never' ? '' : `, glide ${formatValue(voice.glideSeconds, 's')}`;
+  return `${voice.mode === 'poly' ? `up to ${voice.polyphony}` : voice.mode}${glide}`;
 }
 
 function Heading({ title, action }: { title: string; action?: React.ReactNode }) {
   return (
-    <div className="flex h-7 items-center justify-between pr-2 pl-[14px]">
+    <div className="mt-1 flex h-7 shrink-0 items-center justify-between pr-2 pl-[14px]">
       <h2 className="font-bold text-soft">{title}</h2>
       {action}
     </div>
   );
 }
 
-interface ModuleProps {
-  id: string;
-  title: string;
-  detail: string;
-  on?: boolean;
-  onSwitch?: (on: boolean) => void;
+interface AddMenuProps {
+  label: string;
+  options: Readonly<Record<string, string>>;
+  onAdd: (choice: string) => void;
 }
 
-function Module({ id, title, detail, on = true, onSwitch }: ModuleProps) {
-  const selected = useSelection(({ moduleId }) => moduleId === id);
+/** Adds one of several kinds. */
+function AddMenu({ label, options, onAdd }: AddMenuProps) {
   return (
-    <div
-      className={`flex items-center border-l-[3px] ${selected ? 'border-base-content bg-base-200' : 'border-transparent'}`}
+    <select
+      className="select select-ghost select-xs w-[62px] px-1"
+      aria-label={label}
+      title={label}
+      value=""
+      onChange={({ target }) => onAdd(target.value)}
     >
-      {onSwitch ? (
-        <input
-          type="checkbox"
-          className="checkbox checkbox-xs mr-1 ml-[11px]"
-          aria-label={`${title} on`}
-          checked={on}
-          onChange={({ target }) => onSwitch(target.checked)}
-        />
-      ) : (
-        <span className="mr-1 ml-[11px] w-4" />
-      )}
-      <button
-        type="button"
-        aria-pressed={selected}
-        className={`grow px-2 py-[5px] text-left ${on ? '' : 'opacity-50'}`}
-        onClick={() => useSelection.setState({ moduleId: id })}
-      >
-        <span className="block leading-tight">{title}</span>
-        <span className="figures block text-2xs leading-tight text-soft">{detail}</span>
-      </button>
-    </div>
+      <option value="" disabled>
+        Add
+      </option>
+      {Object.entries(options).map(([value, title]) => (
+        <option key={value} value={value}>
+          {title}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+const newSources = {
+  sine: 'Sine',
+  triangle: 'Triangle',
+  saw: 'Saw',
+  pulse: 'Pulse',
+  wavetable: 'Wavetable',
+  partials: 'Partials',
+  noise: 'Noise',
+  cut: 'Sample, from the cut',
+  sample: 'Sample, from a file …',
+};
+
+function SourceMenu({ layer }: { layer: Layer }) {
+  const file = useRef<HTMLInputElement>(null);
+  const cut = useStudyStore(cutOf);
+  const addSample = (load: Promise<Awaited<ReturnType<ReturnType<typeof toneApi>['sampleFromCut']>>>) =>
+    load.then(
+      ({ sample, rootMidi }) =>
+        usePatchStore.getState().edit((patch) => {
+          const id = freeId('sample', new Set(patch.samples.map((other) => other.id)));
+          const old = patch.layers.find((other) => other.id === layer.id) ?? layer;
+          const [changed, sourceId] = addSource(old, 'sample', { sampleId: id, rootMidi });
+          selectModule(sourceId);
+          return {
+            ...patch,
+            samples: [...patch.samples, { ...sample, id }],
+            layers: patch.layers.map((other) => (other.id === layer.id ? changed : other)),
+          };
+        }),
+      (error: Error) => toast.error(error.message),
+    );
+  const add = (choice: string) => {
+    if (choice === 'sample') file.current?.click();
+    else if (choice === 'cut') {
+      if (cut) void addSample(toneApi().sampleFromCut(audioOf(cut), cut.name));
+    } else if (choice === 'wavetable') addWavetable(layer);
+    else if (choice === 'partials' || choice === 'noise')
+      selectModule(addToLayer(layer.id, (old) => addSource(old, choice, choice === 'partials' ? sawPartials : {})));
+    else selectModule(addToLayer(layer.id, (old) => addSource(old, 'shape', { shape: choice })));
+  };
+  return (
+    <>
+      <AddMenu label="Add a source" options={newSources} onAdd={add} />
+      <input
+        ref={file}
+        type="file"
+        className="hidden"
+        accept="audio/*"
+        aria-label="Sample to add"
+        onChange={({ target }) => {
+          const [chosen] = target.files ?? [];
+          target.value = '';
+          if (chosen)
+            void addSample(
+              chosen.arrayBuffer().then((bytes) => toneApi().sampleFromFile(new Uint8Array(bytes), chosen.name)),
+            );
+        }}
+      />
+    </>
+  );
+}
+
+/** Where drawing of partials starts: those of a saw. */
+const sawPartials = { levelsDb: Array.from({ length: 32 }, (_, i) => -20 * Math.log10(i + 1)) };
+
+/** A wavetable source starts with the patch's first table, or with the plain shapes. */
+function addWavetable(layer: Layer): void {
+  usePatchStore.getState().edit((patch) => {
+    const tables = patch.wavetables.length > 0 ? patch.wavetables : [{ ...builtInTables[0].make(), id: 'table-1' }];
+    const old = patch.layers.find(({ id }) => id === layer.id) ?? layer;
+    const [changed, sourceId] = addSource(old, 'wavetable', { wavetableId: tables[0].id });
+    selectModule(sourceId);
+    return {
+      ...patch,
+      wavetables: tables,
+      layers: patch.layers.map((other) => (other.id === layer.id ? changed : other)),
+    };
+  });
+}
+
+const newModulators: Record<string, string> = {
+  envelope: 'Envelope',
+  lfo: 'LFO',
+  ...Object.fromEntries(noteValues.map((of) => [of, noteValueTitles[of]])),
+};
+
+function ModulatorMenu({ layer }: { layer: Layer }) {
+  return (
+    <AddMenu
+      label="Add a modulator"
+      options={newModulators}
+      onAdd={(what) => selectModule(addToLayer(layer.id, (old) => addModulator(old, what as NewModulator)))}
+    />
+  );
+}
+
+function AddMacro({ patch }: { patch: Patch }) {
+  if (patch.macros.length >= MAX_MACROS) return null;
+  const add = () => {
+    const id = freeId('macro', new Set(patch.macros.map((macro) => macro.id)));
+    const macro = macroSchema.parse({ id, name: `Macro ${patch.macros.length + 1}` });
+    usePatchStore.getState().edit((old) => ({ ...old, macros: [...old.macros, macro] }));
+    selectModule(id);
+  };
+  return (
+    <button type="button" className="btn btn-ghost btn-xs font-normal" aria-label="Add a macro" onClick={add}>
+      Add
+    </button>
   );
 }

@@ -2,12 +2,12 @@ import { useQuery } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import type { AverageSpectrum } from '@imprint/core/reading/averageSpectrum';
 import { heardLoudness } from '@imprint/core/reading/heardLoudness';
-import type { Reading } from '@imprint/core/reading/schema';
+import type { Reading, Series } from '@imprint/core/reading/schema';
 import { Message } from '../../components/Message';
 import { NeedsReading } from '../../components/NeedsReading';
 import { Chart } from '../../drawing/Chart';
 import type { Inks } from '../../drawing/inks';
-import { curvesOption, partialsOption } from '../../drawing/overprintOptions';
+import { type OverprintCurves, curvesOption, partialsOption } from '../../drawing/overprintOptions';
 import { seriesPoints } from '../../drawing/seriesPoints';
 import { audioOf, cutOf, readingOf, toneApi, useStudyStore } from '../../stores/studyStore';
 
@@ -40,19 +40,20 @@ function Prints() {
       </div>
       <ContourPrint
         title="Level over time"
-        reference={reading}
-        patch={proof.reading}
-        pick={(r) => r.traits.loudness.contour}
-        align={(r) => heardLoudness(r) ?? 0}
-        y={{ unit: 'dB', min: -48, max: 18 }}
+        reference={reading.traits.loudness.contour}
+        patch={proof.reading.traits.loudness.contour}
+        // Loudness does not show as a gap.
+        referenceZero={heardLoudness(reading) ?? 0}
+        patchZero={heardLoudness(proof.reading) ?? 0}
+        durationSeconds={reading.durationSeconds}
+        y={levelAxis}
       />
       <ContourPrint
         title="Brightness over time"
-        reference={reading}
-        patch={proof.reading}
-        pick={(r) => r.traits.brightness.contour}
-        align={() => 0}
-        y={{ unit: 'Hz', log: true, min: 50, max: 12000 }}
+        reference={reading.traits.brightness.contour}
+        patch={proof.reading.traits.brightness.contour}
+        durationSeconds={reading.durationSeconds}
+        y={brightnessAxis}
       />
     </div>
   );
@@ -125,35 +126,46 @@ function PartialsPrint({ reference, patch }: { reference: Reading; patch: Readin
   );
 }
 
+type ContourAxis = OverprintCurves['y'] & { min: number; max: number };
+
+const levelAxis: ContourAxis = { unit: 'dB', min: -48, max: 18 };
+const brightnessAxis: ContourAxis = { unit: 'Hz', log: true, min: 50, max: 12000 };
+
 interface ContourPrintProps {
   title: string;
-  reference: Reading;
-  patch: Reading;
-  pick: (reading: Reading) => Reading['traits']['loudness']['contour'];
-  /** What is taken off each side, so that loudness does not show as a gap. */
-  align: (reading: Reading) => number;
-  y: { unit: 'dB' | 'Hz'; log?: boolean; min: number; max: number };
+  reference: Series;
+  patch: Series;
+  /** What is taken off each side. */
+  referenceZero?: number;
+  patchZero?: number;
+  durationSeconds: number;
+  y: ContourAxis;
 }
 
-function ContourPrint({ title, reference, patch, pick, align, y }: ContourPrintProps) {
-  const { min, max, unit, log } = y;
+function ContourPrint({
+  title,
+  reference,
+  patch,
+  referenceZero = 0,
+  patchZero = 0,
+  durationSeconds,
+  y,
+}: ContourPrintProps) {
   const option = useCallback(
     (inks: Inks) => {
-      const curve = (reading: Reading) =>
-        seriesPoints(pick(reading), (value) => Math.min(max, Math.max(min, value - align(reading))));
+      const curve = (series: Series, zero: number) =>
+        seriesPoints(series, (value) => Math.min(y.max, Math.max(y.min, value - zero)));
       return curvesOption(
         {
-          reference: curve(reference),
-          patch: curve(patch),
-          x: { unit: 's', min: 0, max: reference.durationSeconds },
-          y: { unit, log, min, max },
+          reference: curve(reference, referenceZero),
+          patch: curve(patch, patchZero),
+          x: { unit: 's', min: 0, max: durationSeconds },
+          y,
         },
         inks,
       );
     },
-    // The two picking functions are fixed for each use.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [reference, patch, unit, log, min, max],
+    [reference, patch, referenceZero, patchZero, durationSeconds, y],
   );
   return (
     <Print title={title}>

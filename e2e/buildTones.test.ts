@@ -1,0 +1,269 @@
+import type { Page } from 'playwright-core';
+import { centsBetween } from '@imprint/core/dsp/pitch';
+import type { Audio } from '@imprint/core/reading/audio';
+import { amplitudeAt } from '../packages/core/test/signals';
+import { type Bench, largestStep, openStudy, overallJnd, pause, recorded, startBench } from './support';
+
+let bench: Bench;
+let page: Page;
+
+beforeAll(async () => {
+  bench = await startBench();
+  page = await bench.open();
+  await openStudy(page, 'Clockwork tide');
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**/read');
+  await overallJnd(page);
+  await page.keyboard.press('3');
+  await page.keyboard.press('k');
+});
+afterAll(() => bench.close());
+
+/** Each tone is built in a layer of its own, heard alone; the keyboard plays it. */
+async function newLayer(): Promise<void> {
+  await strip().getByRole('button', { name: 'Add' }).first().click();
+  await strip()
+    .getByRole('button', { name: / alone$/ })
+    .nth((await layerCount()) - 1)
+    .click();
+}
+
+const strip = () => page.getByRole('navigation', { name: 'Layer' });
+const layerCount = async () => Number(/^(\d+) layers/.exec(await strip().innerText())?.[1] ?? 1);
+const element = (name: RegExp) => strip().getByRole('button', { name }).first();
+
+/** Types a value with its unit into a ruler, by keys. */
+async function set(ruler: string, value: string): Promise<void> {
+  const slider = page.getByRole('slider', { name: ruler, exact: true });
+  await slider.focus();
+  await page.keyboard.press('Enter');
+  await page.getByLabel(`${ruler}, typed`, { exact: true }).fill(value);
+  await page.keyboard.press('Enter');
+}
+
+const choose = (label: string, option: string) => page.getByLabel(label, { exact: true }).selectOption(option);
+
+/** Plays notes on the lower row of letters (C to B of octave 2) and records what comes out. */
+async function play(seconds: number, keys: (down: (key: string) => Promise<void>) => Promise<void>): Promise<Audio> {
+  const held: string[] = [];
+  return recorded(page, async () => {
+    await keys(async (key) => {
+      held.push(key);
+      await page.keyboard.down(key);
+    });
+    await pause(1000 * seconds);
+    for (const key of held) await page.keyboard.up(key);
+    await pause(250);
+  });
+}
+
+/** From the first sound on, mono. */
+function heardOf({ channels: [left, right = left] }: Audio): Float32Array {
+  const mono = left.map((x, i) => (x + right[i]) / 2);
+  return mono.subarray(mono.findIndex((x) => Math.abs(x) > 1e-4));
+}
+
+const rms = (signal: Float32Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
+
+function isSound(audio: Audio): void {
+  for (const channel of audio.channels) {
+    expect(channel.every((x) => Number.isFinite(x) && Math.abs(x) < 2)).toBe(true);
+  }
+}
+
+/** Frequency around a time, from the zero crossings of a nearly plain tone. */
+function hzAt(signal: Float32Array, rate: number, seconds: number, window = 0.03): number {
+  const from = Math.max(1, Math.round((seconds - window / 2) * rate));
+  const crossings: number[] = [];
+  for (let i = from; i < from + window * rate; i++) {
+    if (signal[i - 1] < 0 && signal[i] >= 0) crossings.push(i - signal[i] / (signal[i] - signal[i - 1]));
+  }
+  return ((crossings.length - 1) * rate) / (crossings[crossings.length - 1] - crossings[0]);
+}
+
+it('a pluck of body and click: a sine with a short contour, and a pitch drop of a few hundredths of a second', async () => {
+  await newLayer();
+  await element(/^Saw/).click();
+  await choose('Shape', 'sine');
+  await page.getByLabel('Move Semitones', { exact: true }).selectOption({ label: 'Envelope' });
+  await set('Sine, semitones', '36 st');
+  await set('Attack', '0 s');
+  await set('Decay', '40 ms');
+  await set('Sustain', 'silent');
+  await set('Decay curve', '0 %');
+  await element(/^Contour/).click();
+  await set('Decay', '250 ms');
+  await set('Sustain', 'silent');
+  const audio = await play(0.6, (down) => down('b'));
+  isSound(audio);
+  const heard = heardOf(audio);
+  const { sampleRateHz: rate } = audio;
+  // G2 is 98 Hz. Half-way down the drop it is 18 semitones over that, and after it there.
+  expect(centsBetween(98, hzAt(heard, rate, 0.02, 0.012))).toBeGreaterThan(1400);
+  expect(centsBetween(98, hzAt(heard, rate, 0.02, 0.012))).toBeLessThan(2200);
+  expect(Math.abs(centsBetween(98, hzAt(heard, rate, 0.12, 0.06)))).toBeLessThan(10);
+  expect(rms(heard.subarray(0.4 * rate, 0.5 * rate))).toBeLessThan(0.05 * rms(heard.subarray(0, 0.1 * rate)));
+});
+
+it('a bass of two saws 52 cents apart beats at three times a second', async () => {
+  await newLayer();
+  await element(/^Saw/).click();
+  await set('Unison voices', '2');
+  await set('Detune, total spread', '52 ct');
+  const audio = await play(3.5, (down) => down('b'));
+  isSound(audio);
+  const heard = heardOf(audio).subarray(0, 3.4 * audio.sampleRateHz);
+  const lines = [-26, 26].map((cents) => 98 * 2 ** (cents / 1200));
+  // 98 Hz ± 26 cents: 2.94 beats a second (trigonometry; detune: common practice).
+  expect(lines[1] - lines[0]).toBeCloseTo(2.94, 2);
+  const middle = amplitudeAt(heard, audio.sampleRateHz, 98);
+  for (const hz of lines) expect(amplitudeAt(heard, audio.sampleRateHz, hz)).toBeGreaterThan(4 * middle);
+});
+
+it('a growl: high-pass and notch that one contour moves towards each other', async () => {
+  await newLayer();
+  await element(/^High-pass \d/).click();
+  await page.getByLabel('Kind', { exact: true }).selectOption('highpassNotch');
+  await set('Cutoff at rest', '100 Hz');
+  await set('Notch from the cutoff', '48 st');
+  await set('Notch Q', '1.5');
+  await page.getByLabel('Move Cutoff at rest', { exact: true }).selectOption({ label: 'LFO' });
+  await set('High-pass and notch, cutoff at rest', '24 st');
+  await choose('Polarity of the route to High-pass and notch, cutoff at rest', 'unipolar');
+  await choose('Rate by', '1/4');
+  // By pointer: the shape is drawn from its corners.
+  await choose('Shape', 'drawn');
+  const turn = page.getByRole('figure', { name: 'One turn of the LFO' });
+  const box = (await turn.boundingBox())!;
+  const corner = turn.getByRole('button', { name: /^Point 2/ });
+  const at = (await corner.boundingBox())!;
+  await page.mouse.move(at.x + 6, at.y + 6);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 0.9 * box.width, box.y + 2, { steps: 6 });
+  await page.mouse.up();
+  expect(await turn.getByRole('button', { name: /^Point 2/ }).getAttribute('aria-label')).toContain('at 324°');
+  const audio = await play(2.2, (down) => down('b'));
+  isSound(audio);
+  const heard = heardOf(audio);
+  const { sampleRateHz: rate } = audio;
+  // At 120 BPM the contour goes round twice a second: the low end comes back where it starts, and is gone at its top.
+  const lowEnd = (seconds: number) =>
+    amplitudeAt(heard.subarray((seconds - 0.05) * rate, (seconds + 0.05) * rate), rate, 98);
+  for (const turns of [1, 2, 3]) {
+    expect(lowEnd(0.5 * turns + 0.06)).toBeGreaterThan(3 * lowEnd(0.5 * turns + 0.43));
+  }
+});
+
+it('a lead that glides, with vibrato that grows', async () => {
+  await newLayer();
+  await element(/^Saw/).click();
+  await choose('Shape', 'sine');
+  await set('Octave', '1');
+  await element(/^Notes/).click();
+  await choose('Plays', 'legato');
+  await choose('Glides', 'overlap');
+  await set('Glide', '150 ms');
+  await element(/^Sine/).click();
+  await page.getByLabel('Move Semitones', { exact: true }).selectOption({ label: 'LFO' });
+  await set('Sine, semitones', '0.5 st');
+  await set('Rate', '5 Hz');
+  await set('Delay', '1 s');
+  await set('Fade in', '1 s');
+  const audio = await play(3, async (down) => {
+    await down('z');
+    await pause(500);
+    await down('b');
+  });
+  isSound(audio);
+  const heard = heardOf(audio);
+  const { sampleRateHz: rate } = audio;
+  // C3 (130.8 Hz) slides up to G3 (196 Hz).
+  expect(Math.abs(centsBetween(130.81, hzAt(heard, rate, 0.3, 0.1)))).toBeLessThan(8);
+  const cents = Array.from({ length: 280 }, (_, i) => centsBetween(196, hzAt(heard, rate, 0.4 + i / 100, 0.025)));
+  const leaves = cents.findIndex((c) => c > -650) / 100;
+  const arrives = cents.findIndex((c) => c > -50) / 100;
+  expect(arrives - leaves).toBeGreaterThan(0.1);
+  expect(arrives - leaves).toBeLessThan(0.17);
+  const swing = (from: number, to: number) => {
+    const part = cents.slice(Math.round((from - 0.4) * 100), Math.round((to - 0.4) * 100));
+    return Math.max(...part) - Math.min(...part);
+  };
+  // The vibrato starts after a second and is full after two: ±50 cents.
+  expect(swing(0.8, 0.98)).toBeLessThan(12);
+  expect(swing(1.4, 1.6)).toBeGreaterThan(20);
+  expect(swing(2.2, 2.9)).toBeGreaterThan(80);
+  expect(swing(2.2, 2.9)).toBeLessThan(112);
+  // 5 Hz: as many turns in the last 0.8 s as that makes.
+  let turns = 0;
+  const tail = cents.slice(180, 260);
+  for (let i = 1; i < tail.length; i++) if (tail[i - 1] < 0 && tail[i] >= 0) turns++;
+  expect(Math.abs(turns - 4)).toBeLessThanOrEqual(1);
+  expect(largestStep(heard.subarray(0, 3 * rate))).toBeLessThan(0.06);
+});
+
+describe('The strip', () => {
+  it('reorders by drag and by keys, duplicates, switches, solos and deletes by keys, and takes each back', async () => {
+    await newLayer();
+    await page.keyboard.press('k');
+    await page.getByLabel('Add a source').selectOption('sine');
+    await page.getByLabel('Add a source').selectOption('noise');
+    const titles = async () => {
+      const grips = await strip()
+        .getByRole('button', { name: /^Move (Saw|Sine|Noise)$/ })
+        .all();
+      return Promise.all(grips.map(async (grip) => (await grip.getAttribute('aria-label'))!.slice('Move '.length)));
+    };
+    expect(await titles()).toEqual(['Saw', 'Sine', 'Noise']);
+    await element(/^Noise/).click();
+    await page.keyboard.press('Alt+ArrowUp');
+    expect(await titles()).toEqual(['Saw', 'Noise', 'Sine']);
+    const grip = (await strip().getByRole('button', { name: 'Move Saw' }).boundingBox())!;
+    const target = (await strip().getByRole('button', { name: 'Move Sine' }).boundingBox())!;
+    await page.mouse.move(grip.x + 5, grip.y + 5);
+    await page.mouse.down();
+    await page.mouse.move(grip.x + 5, grip.y + 25, { steps: 4 });
+    await page.mouse.move(target.x + 5, target.y + 10, { steps: 8 });
+    await page.mouse.up();
+    expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
+    await element(/^Sine/).click();
+    await page.keyboard.press('Control+d');
+    expect(await titles()).toEqual(['Noise', 'Sine', 'Sine', 'Saw']);
+    await page.keyboard.press('i');
+    expect(await strip().getByLabel('Sine on').nth(1).isChecked()).toBe(false);
+    await page.keyboard.press('o');
+    expect(await strip().getByRole('button', { name: 'Sine alone' }).nth(1).getAttribute('aria-pressed')).toBe('true');
+    await page.keyboard.press('o');
+    await page.keyboard.press('Delete');
+    expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+    expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
+    await page.keyboard.press('Control+z');
+    expect(await titles()).toEqual(['Saw', 'Noise', 'Sine']);
+  });
+
+  it('copies a contour from one layer to another', async () => {
+    await page.getByLabel('Add a modulator').selectOption('lfo');
+    await set('Rate', '7 Hz');
+    await page.getByRole('heading', { name: 'LFO 1 LFO, sine' }).click();
+    await page.keyboard.press('Control+c');
+    await element(/^Whole tone/).click();
+    await page.keyboard.press('Control+v');
+    expect(await page.getByRole('slider', { name: 'Rate', exact: true }).getAttribute('aria-valuetext')).toBe('7 Hz');
+  });
+
+  it('warns when a route puts held notes out of tune', async () => {
+    await page.getByLabel('Add a route').selectOption({ label: 'Semitones' });
+    await page.getByLabel(/^Polarity of the route to .*semitones/).selectOption('unipolar');
+    expect(await page.getByRole('alert').innerText()).toContain('out of tune on average');
+    await page.getByLabel(/^Polarity of the route to .*semitones/).selectOption('bipolar');
+    await page.getByRole('alert').waitFor({ state: 'detached' });
+  });
+
+  it('exaggerates while a key is held, and is back after', async () => {
+    await page.keyboard.down('w');
+    await pause(150);
+    await page.keyboard.up('w');
+    await pause(100);
+    expect(await page.getByRole('slider', { name: /semitones$/ }).getAttribute('aria-valuetext')).toBe('+7 st');
+  });
+});

@@ -1,0 +1,43 @@
+import { fftOfSize } from '../../dsp/fft';
+import { parametersOf } from '../../parameters/table';
+import type { Filter } from '../../patch/schema';
+import { type FilterProgram, MAX_COEFFICIENTS } from './filter';
+import { filterModels } from './index';
+
+const SIZE = 16384;
+const POINTS = 240;
+const LOWEST_HZ = 20;
+const HIGHEST_HZ = 20000;
+/** Quiet enough for the drive of a ladder to see a small signal. */
+const IMPULSE = 1e-3;
+const FLOOR_DB = -120;
+
+/** Gain over frequency of a filter at rest, on a log scale from 20 Hz to 20 kHz: the transform of what it makes of an impulse. */
+export function filterResponse(filter: Filter, sampleRateHz: number): { hz: number; db: number }[] {
+  const names = Object.keys(parametersOf(filter.kind));
+  const program: FilterProgram = { spec: filter, slots: Object.fromEntries(names.map((name, i) => [name, i])) };
+  const values = Float64Array.from(names, (name) => (filter as unknown as Record<string, number>)[name]);
+  const coefficients = new Float64Array(MAX_COEFFICIENTS);
+  const model = filterModels[filter.kind];
+  const cutoffHz = 'cutoffHz' in filter ? filter.cutoffHz : 0;
+  model.tune(program, values, cutoffHz, sampleRateHz, coefficients);
+  const real = new Float64Array(SIZE);
+  real[0] = IMPULSE;
+  model
+    .createChannel(sampleRateHz)
+    .run(program, real, 0, SIZE, coefficients, new Float64Array(MAX_COEFFICIENTS), false);
+  const mix = filter.mix / 100;
+  for (let i = 0; i < SIZE; i++) real[i] *= mix;
+  real[0] += (1 - mix) * IMPULSE;
+  const imaginary = new Float64Array(SIZE);
+  fftOfSize(SIZE).forward(real, imaginary);
+  const highest = Math.min(HIGHEST_HZ, 0.49 * sampleRateHz);
+  return Array.from({ length: POINTS }, (_, i) => {
+    const hz = LOWEST_HZ * (highest / LOWEST_HZ) ** (i / (POINTS - 1));
+    const at = (hz * SIZE) / sampleRateHz;
+    const k = Math.floor(at);
+    const between = at - k;
+    const gain = (n: number) => Math.hypot(real[n], imaginary[n]) / IMPULSE;
+    return { hz, db: Math.max(FLOOR_DB, 20 * Math.log10(gain(k) + between * (gain(k + 1) - gain(k)) + 1e-9)) };
+  });
+}

@@ -1,0 +1,84 @@
+import type { Parameter } from '@imprint/core/parameters/parameter';
+import { type NewModulator, addModulator, addRoute } from '@imprint/core/patch/edit';
+import { PER_UNISON_VOICE } from '@imprint/core/patch/modules';
+import { noteValues } from '@imprint/core/patch/modulatorSchema';
+import type { Layer } from '@imprint/core/patch/schema';
+import { noteValueTitles } from '@imprint/core/patch/words';
+import { addToLayer, usePatchStore } from '../../stores/patchStore';
+import { selectModule } from './selectionStore';
+
+interface MoveMenuProps {
+  layer: Layer;
+  moduleId: string;
+  name: string;
+  parameter: Parameter;
+}
+
+/** Share of the routing's range that a new route starts with: enough to be heard, little enough to be near. */
+const FIRST_SHARE = 0.08;
+const FIRST_AMOUNT: Partial<Record<string, number>> = { st: 7, dB: -6, ct: 10, octaves: 1, '': 1, s: 0.1 };
+
+/** Lets a modulator move a parameter: one that is there, or a new one. */
+export function MoveMenu({ layer, moduleId, name, parameter }: MoveMenuProps) {
+  const macros = usePatchStore(({ patch }) => patch!.macros);
+  const { unit, max } = parameter.routing!;
+  const ofSource = layer.sources.some(({ id }) => id === moduleId);
+  const offered = noteValues.filter((of) => of !== 'unison' || (ofSource && PER_UNISON_VOICE.has(name)));
+
+  function move(choice: string): void {
+    const amount = FIRST_AMOUNT[unit] ?? FIRST_SHARE * max;
+    addToLayer(layer.id, (old) => {
+      const [kind, what] = choice.split(':');
+      const [withModulator, from] = kind === 'new' ? addModulator(old, what as NewModulator) : [old, what];
+      const [changed] = addRoute(withModulator, from, { moduleId, parameter: name }, amount);
+      selectModule(from);
+      return [changed, from];
+    });
+  }
+
+  const existing = layer.modulators.filter(
+    (modulator) =>
+      modulator.id !== moduleId &&
+      (modulator.kind !== 'note' || modulator.of !== 'unison' || offered.includes('unison')),
+  );
+  return (
+    <select
+      className="select select-ghost select-xs w-[62px] shrink-0 pr-5 pl-1 text-2xs text-soft"
+      aria-label={`Move ${parameter.label}`}
+      title={`Let something move ${parameter.label}`}
+      value=""
+      onChange={({ target }) => move(target.value)}
+    >
+      <option value="" disabled>
+        move
+      </option>
+      {existing.length > 0 && (
+        <optgroup label="With">
+          {existing.map(({ id, name: title }) => (
+            <option key={id} value={`old:${id}`}>
+              {title}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      {macros.length > 0 && (
+        <optgroup label="Macros">
+          {macros.map(({ id, name: title }) => (
+            <option key={id} value={`old:${id}`}>
+              {title}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      <optgroup label="With a new">
+        <option value="new:envelope">Envelope</option>
+        <option value="new:lfo">LFO</option>
+        {offered.map((of) => (
+          <option key={of} value={`new:${of}`}>
+            {noteValueTitles[of]}
+          </option>
+        ))}
+      </optgroup>
+    </select>
+  );
+}

@@ -1,0 +1,145 @@
+import { useMemo } from 'react';
+import { filterResponse } from '@imprint/core/engine/filters/response';
+import { shapeSample } from '@imprint/core/engine/shaper';
+import { changeFilterKind } from '@imprint/core/patch/edit';
+import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';
+import { filterTitles, shaperTitles } from '@imprint/core/patch/words';
+import type { Reading } from '@imprint/core/reading/schema';
+import { PointEditor } from '../../drawing/PointEditor';
+import { editLayer, editModule } from '../../stores/patchStore';
+import { CurvePicture } from './CurvePicture';
+import { Choice, Editor } from './Editor';
+import { Rulers } from './Rulers';
+import { measuredFilter } from './measured';
+
+const slopes = { '6': '6 dB/oct', '12': '12 dB/oct', '18': '18 dB/oct', '24': '24 dB/oct' };
+const bandSlopes = { '12': '12 dB/oct', '24': '24 dB/oct' };
+const polarities = { positive: 'positive', negative: 'negative' };
+const orders = { series: 'one after the other', parallel: 'side by side' };
+
+export function FilterEditor({ layer, filter, reading }: { layer: Layer; filter: Filter; reading: Reading }) {
+  const second = layer.filters[1].id === filter.id;
+  const response = useMemo(
+    () => filterResponse(filter, 44100).map(({ hz, db }) => ({ x: Math.log2(hz), y: db })),
+    [filter],
+  );
+  const set = (fields: Record<string, unknown>) => editModule(layer.id, filter.id, fields);
+  return (
+    <Editor
+      title={filterTitles[filter.kind]}
+      note={second ? 'second filter' : 'first filter'}
+      action={
+        <>
+          <Choice
+            label="Kind"
+            value={filter.kind}
+            titles={filterTitles}
+            onChange={(kind: FilterKind) => editLayer(layer.id, (old) => changeFilterKind(old, filter.id, kind))}
+          />
+          {'slopeDbPerOctave' in filter && (
+            <Choice
+              label="Slope"
+              className="w-24"
+              value={String(filter.slopeDbPerOctave) as keyof typeof slopes}
+              titles={(filter.kind === 'bandpass' ? bandSlopes : slopes) as typeof slopes}
+              onChange={(slope) => set({ slopeDbPerOctave: Number(slope) })}
+            />
+          )}
+          {'polarity' in filter && (
+            <Choice
+              label="Feedback"
+              className="w-24"
+              value={filter.polarity}
+              titles={polarities}
+              onChange={(polarity) => set({ polarity })}
+            />
+          )}
+        </>
+      }
+    >
+      <CurvePicture
+        label="Response at rest"
+        points={response}
+        x={[Math.log2(20), Math.log2(20000)]}
+        y={[-48, 24]}
+        marksX={[50, 100, 200, 500, 1000, 2000, 5000, 10000].map((hz) => ({
+          at: Math.log2(hz),
+          text: hz < 1000 ? String(hz) : `${hz / 1000} k`,
+        }))}
+        marksY={[-36, -24, -12, 0, 12].map((db) => ({ at: db, text: `${db} dB`.replace('-', '−') }))}
+      />
+      <Rulers
+        layer={layer}
+        moduleId={filter.id}
+        kind={filter.kind}
+        values={filter}
+        measured={filter.kind === 'lowpass' || filter.kind === 'ladder' ? measuredFilter(reading) : {}}
+      />
+      <div className="pt-1">
+        <Choice
+          label="The two filters stand"
+          value={layer.filterOrder}
+          titles={orders}
+          className="w-44"
+          onChange={(filterOrder) => editLayer(layer.id, (old) => ({ ...old, filterOrder }))}
+        />
+      </div>
+    </Editor>
+  );
+}
+
+const CURVE_POINTS = 160;
+
+export function ShaperEditor({ layer, shaper }: { layer: Layer; shaper: Shaper }) {
+  const curve = useMemo(() => {
+    const drawn = {
+      x: Float64Array.from(shaper.drawnCurve, ({ x }) => x),
+      y: Float64Array.from(shaper.drawnCurve, ({ y }) => y),
+    };
+    const drive = 10 ** (shaper.driveDb / 20);
+    const bias = shaper.bias / 100;
+    return Array.from({ length: CURVE_POINTS }, (_, i) => {
+      const x = (2 * i) / (CURVE_POINTS - 1) - 1;
+      return {
+        x,
+        y: shapeSample(shaper.curve, drawn, drive * x + bias) - shapeSample(shaper.curve, drawn, bias),
+      };
+    });
+  }, [shaper]);
+  return (
+    <Editor
+      title="Shaper"
+      note={`${shaperTitles[shaper.curve]}, ${layer.filterOrder === 'series' ? 'between the filters' : 'after the first filter'}`}
+      action={
+        <Choice
+          label="Curve"
+          value={shaper.curve}
+          titles={shaperTitles}
+          onChange={(name) => editModule(layer.id, shaper.id, { curve: name })}
+        />
+      }
+    >
+      {shaper.curve === 'drawn' && (
+        <PointEditor
+          label="Drawn curve: output over input"
+          points={shaper.drawnCurve}
+          x={[-1, 1]}
+          y={[-1, 1]}
+          fixedEnds
+          maxPoints={32}
+          describe={({ x, y }) => `${x.toFixed(2)} becomes ${y.toFixed(2)}`}
+          onChange={(drawnCurve) => editModule(layer.id, shaper.id, { drawnCurve })}
+        />
+      )}
+      <CurvePicture
+        label="Output over input, with drive and lean"
+        points={curve}
+        x={[-1, 1]}
+        y={[-1.6, 1.6]}
+        marksX={[-1, 0, 1].map((at) => ({ at, text: String(at).replace('-', '−') }))}
+        marksY={[-1, 0, 1].map((at) => ({ at, text: String(at).replace('-', '−') }))}
+      />
+      <Rulers layer={layer} moduleId={shaper.id} kind="shaper" values={shaper} />
+    </Editor>
+  );
+}

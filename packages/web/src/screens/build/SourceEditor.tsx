@@ -1,0 +1,156 @@
+import type { Layer, ShapeName, Source } from '@imprint/core/patch/schema';
+import { shapeNames } from '@imprint/core/patch/sourceSchema';
+import { destinationTitles, phaseShapeTitles, sourceTitle, tuningTitles } from '@imprint/core/patch/words';
+import type { Reading } from '@imprint/core/reading/schema';
+import { PaintEditor } from '../../drawing/PaintEditor';
+import { PointEditor } from '../../drawing/PointEditor';
+import { editModule, usePatchStore } from '../../stores/patchStore';
+import { Choice, Editor } from './Editor';
+import { InteractionMenu } from './InteractionMenu';
+import { PartialTools } from './PartialTools';
+import { Rulers } from './Rulers';
+import { SampleChoice } from './SampleChoice';
+import { TableEditor } from './TableEditor';
+import { measuredSource } from './measured';
+
+interface SourceEditorProps {
+  layer: Layer;
+  source: Source;
+  reading: Reading;
+}
+
+const notes: Record<Source['kind'], string> = {
+  shape: 'band-limited at every pitch',
+  wavetable: 'frames of one period, blended by position',
+  partials: 'every partial by hand',
+  noise: 'from white to brown, within its own band',
+  sample: 'a recorded sound, played at the pitch of the key',
+};
+
+const shapeTitles = Object.fromEntries(shapeNames.map((name) => [name, name])) as Record<ShapeName, string>;
+const phaseFields: Partial<Record<string, string>> = {
+  bend: 'phaseAmount',
+  skew: 'phaseAmount',
+  mirror: 'phaseAmount',
+  drawn: 'phaseAmount',
+};
+
+/** One source: what it plays, how it is tuned and spread, and its phase. */
+export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
+  const patch = usePatchStore((state) => state.patch)!;
+  const set = (fields: Record<string, unknown>) => editModule(layer.id, source.id, fields);
+  return (
+    <Editor
+      title={sourceTitle(source, patch)}
+      note={notes[source.kind]}
+      action={
+        <>
+          {source.kind === 'shape' && (
+            <Choice
+              label="Shape"
+              value={source.shape}
+              titles={shapeTitles}
+              className="w-24"
+              onChange={(shape) => set({ shape })}
+            />
+          )}
+          <Choice label="Goes to" value={source.into} titles={destinationTitles} onChange={(into) => set({ into })} />
+        </>
+      }
+    >
+      {source.kind === 'wavetable' && <TableEditor layer={layer} source={source} />}
+      {source.kind === 'sample' && <SampleChoice layer={layer} source={source} />}
+      {source.kind === 'partials' && (
+        <>
+          <PaintEditor
+            as="bars"
+            label="Levels of the partials"
+            values={source.levelsDb}
+            reference={reading.traits.partials.levelsDb}
+            range={[-72, 0]}
+            describe={(i, value) => `partial ${i + 1}: ${value <= -72 ? 'none' : `${value.toFixed(1)} dB`}`}
+            onChange={(levels) => set({ levelsDb: levels.map((level) => (level <= -71.9 ? -96 : level)) })}
+          />
+          <PartialTools source={source} reading={reading} onChange={set} />
+        </>
+      )}
+      {source.kind === 'noise' && (
+        <div className="flex justify-end pb-1">
+          <Choice
+            label="Noise"
+            value={source.restart}
+            titles={{ free: 'runs on', note: 'the same for every note' }}
+            className="w-44"
+            onChange={(restart) => set({ restart })}
+          />
+        </div>
+      )}
+      {'tuning' in source && (
+        <div className="flex flex-wrap items-center justify-between gap-2 pb-1">
+          <Choice
+            label="Tuned by"
+            value={source.tuning}
+            titles={tuningTitles}
+            className="w-48"
+            onChange={(tuning) => set({ tuning })}
+          />
+          {'phaseShape' in source && (
+            <Choice
+              label="Phase"
+              value={source.phaseShape}
+              titles={phaseShapeTitles}
+              className="w-40"
+              onChange={(phaseShape) =>
+                set({ phaseShape, ...(phaseFields[phaseShape] && source.phaseAmount === 0 ? { phaseAmount: 50 } : {}) })
+              }
+            />
+          )}
+        </div>
+      )}
+      {'phaseShape' in source && source.phaseShape === 'drawn' && (
+        <PointEditor
+          label="Drawn phase: where in the period is read, over the period"
+          points={source.drawnPhase}
+          x={[0, 1]}
+          y={[0, 1]}
+          fixedEnds
+          maxPoints={32}
+          describe={({ x, y }) => `at ${(100 * x).toFixed(0)} % of the period read ${(100 * y).toFixed(0)} %`}
+          onChange={(drawnPhase) => set({ drawnPhase })}
+        />
+      )}
+      <Rulers
+        layer={layer}
+        moduleId={source.id}
+        kind={source.kind}
+        values={source}
+        measured={measuredSource(reading)}
+        hidden={hiddenOf(source)}
+      />
+      <InteractionMenu layer={layer} source={source} />
+    </Editor>
+  );
+}
+
+/** Parameters that do nothing as the source is set. */
+function hiddenOf(source: Source): string[] {
+  const hidden: string[] = [];
+  if ('tuning' in source) {
+    if (source.tuning !== 'fixed') hidden.push('fixedHz');
+    if (source.tuning !== 'ratio') hidden.push('ratio');
+    if (source.tuning !== 'note') hidden.push('octaves');
+    if (source.unisonVoices === 1) hidden.push('unisonDetuneCents', 'unisonSpacing', 'unisonBalance', 'unisonSpread');
+  }
+  if ('phaseShape' in source) {
+    const { phaseShape } = source;
+    if (phaseShape === 'none' || phaseShape === 'sync' || phaseShape === 'windowedSync') hidden.push('phaseAmount');
+    if (phaseShape !== 'sync' && phaseShape !== 'windowedSync') hidden.push('syncSemitones');
+    if (phaseShape !== 'step') hidden.push('phaseSteps');
+  }
+  if (source.kind === 'shape') {
+    if (source.shape === 'pulse') hidden.push('morph');
+    if (source.shape !== 'pulse' && !(source.shape === 'saw' && source.morph > 0)) hidden.push('pulseWidth');
+  }
+  if (source.kind === 'sample' && !source.loop) hidden.push('loopStartSeconds', 'loopEndSeconds', 'crossfadeSeconds');
+  return hidden;
+}

@@ -1,0 +1,12 @@
+import { page, shot, browser } from './_shot.mts';
+await page.keyboard.press('Enter');
+await page.waitForURL('**/read');
+await page.locator('[aria-label=Ledger] [aria-busy=false]').waitFor();
+await page.keyboard.press('3');
+await shot('build1', 1500);
+await page.getByRole('button', { name: 'Wavetable', exact: false }).first().click().catch(() => {});
+await page.locator('nav[aria-label=Layer] button[aria-pressed]').nth(1).click();
+await shot('build2');
+await page.getByRole('button', { name: /Filter contour/ }).first().click();
+await shot('build3');
+await browser.close();

@@ -1,0 +1,11 @@
+import { launchChromium } from '/work/main/scripts/chromium';
+const browser = await launchChromium();
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: (process.env.SCHEME ?? 'light') as never });
+page.on('pageerror', (e) => console.log('PAGE ERROR', e.message));
+page.on('console', (m) => m.type() === 'error' && console.log('CONSOLE', m.text()));
+await page.goto('http://localhost:4180');
+await page.getByRole('link', { name: process.env.STUDY ?? 'Clockwork tide' }).click();
+await page.getByTestId('cut-overlay').waitFor();
+await page.getByText('Drawing the spectrogram').waitFor({ state: 'detached' });
+const shot = async (name: string, ms = 700) => { await page.waitForTimeout(ms); await page.screenshot({ path: `/tmp/shots/${name}.png` }); };
+export { page, shot, browser };
