@@ -11,6 +11,7 @@ const esModules = [
   'fft.js',
   'multistream',
   'wavefile',
+  'react-hotkeys-hook',
 ];
 
 const transform = {
@@ -31,6 +32,8 @@ const shared = {
   transform,
   transformIgnorePatterns: [`node_modules/(?!(${esModules.join('|')})/)`],
   testEnvironment: 'node',
+  // Threads are started by their bundled files, which there are none of here; styles say nothing to a test.
+  moduleNameMapper: { '\\?worker(&url)?$': '<rootDir>/packages/web/test/workerStub.ts' },
   // Tests run in a sandbox in which every look-up of a global is slow; these are looked up in inner loops.
   sandboxInjectedGlobals: ['Math', 'Float32Array', 'Float64Array'],
   rootDir: '.',
@@ -44,7 +47,18 @@ export default {
     {
       ...shared,
       displayName: 'core',
+      testMatch: ['**/*.test.ts'],
       roots: ['<rootDir>/packages/core', '<rootDir>/packages/cli', '<rootDir>/packages/web', '<rootDir>/demo'],
+    },
+    {
+      ...shared,
+      displayName: 'page',
+      roots: ['<rootDir>/packages/web'],
+      testMatch: ['**/*.test.tsx'],
+      testEnvironment: 'jsdom',
+      // Else packages are taken in the form that a bundler wants.
+      testEnvironmentOptions: { customExportConditions: ['node', 'require'] },
+      setupFiles: ['<rootDir>/packages/web/test/setup.ts'],
     },
     { ...shared, displayName: 'server', roots: ['<rootDir>/packages/server'] },
     { ...shared, displayName: 'browser', roots: ['<rootDir>/e2e'] },

@@ -13,6 +13,7 @@ import { median } from '@imprint/core/reading/statistics';
 import { contourCases, contourSound } from '../packages/core/test/contourCases';
 import { pitchCases } from '../packages/core/test/pitchCases';
 import { harmonicTone } from '../packages/core/test/signals';
+import { checkRandomPatches } from './randomPatches';
 import { renderAgainstBrowser } from './renderAgainstBrowser';
 
 const RATE = 44100;
@@ -65,11 +66,21 @@ async function speed(): Promise<void> {
   }
 }
 
-const parts: Record<string, () => void | Promise<void>> = { pitch, contours, cues, speed };
+const RANDOM_PATCHES = 10_000;
+
+function patches(): void {
+  const faults = checkRandomPatches(1, RANDOM_PATCHES);
+  console.log(`${RANDOM_PATCHES} random patches: ${faults.length} faults ${JSON.stringify(faults.slice(0, 5))}`);
+}
+
+const parts: Record<string, () => void | Promise<void>> = { pitch, contours, cues, speed, patches };
+/** Takes most of an hour, so it has to be asked for by name. */
+const onRequest = ['patches'];
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in parts));
 if (unknown.length > 0) {
   console.error(`There is no bench "${unknown[0]}"; there are ${Object.keys(parts).join(', ')}.`);
   process.exit(2);
 }
-for (const name of wanted.length > 0 ? wanted : Object.keys(parts)) await parts[name]();
+for (const name of wanted.length > 0 ? wanted : Object.keys(parts).filter((part) => !onRequest.includes(part)))
+  await parts[name]();

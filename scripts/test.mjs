@@ -71,7 +71,7 @@ function runJest(databaseUrl) {
     jestWords.length > 0
       ? [jestWords]
       : [
-          ['--selectProjects', 'core', 'server'],
+          ['--selectProjects', 'core', 'page', 'server'],
           ['--selectProjects', 'browser', '--runInBand'],
         ];
   for (const words of runs) {

@@ -1,6 +1,6 @@
 import { gainFromDecibels } from '../dsp/decibels';
 import { ratioFromSemitones } from '../dsp/pitch';
-import { SILENT_DB } from '../parameters/common';
+import { SILENT_DB } from '../parameters/build';
 import { type EnvelopeProgram, envelopeValue } from '../patch/envelopeCurve';
 import type { NoteValue } from '../patch/schema';
 import { contourValue } from './modulators/contour';

@@ -1,4 +1,4 @@
-import { SILENT_DB } from '../parameters/common';
+import { SILENT_DB } from '../parameters/build';
 import { gainFromDecibels } from '../dsp/decibels';
 import type { Layer, Modulator, Patch, Route } from '../patch/schema';
 import { contourValue, compileContour } from './modulators/contour';

@@ -1,6 +1,6 @@
 import type { Parameter, Unit } from './parameter';
 import { noteName, noteNumber } from '../dsp/pitch';
-import { SILENT_DB } from './common';
+import { SILENT_DB } from './build';
 
 /** A value with its unit as people write it: `1.25 kHz`, `−3.0 dB`, `12 ms`, `+7 st`. */
 export function formatValue(value: number, unit: Unit): string {

@@ -1,345 +1,69 @@
+import { adding, bySemitones, level, linear, log, pan, share } from './build';
 import type { Parameter } from './parameter';
-import { LEVEL, LEVEL_ROUTING, PITCH_ROUTING, percent } from './common';
 
 /** What every source has, whatever makes its sound. */
-const heard = {
-  levelDb: { ...LEVEL, label: 'Level', routing: LEVEL_ROUTING, moves: ['loudness', 'partials'] },
-  pan: {
-    label: 'Pan',
-    unit: '%',
-    min: -100,
-    max: 100,
-    default: 0,
-    scale: 'linear',
-    step: 1,
-    routing: { unit: '%', combine: 'add', min: -200, max: 200 },
-    moves: ['width'],
-  },
-} as const satisfies Record<string, Parameter>;
+const heard = { levelDb: level('Level', ['loudness', 'partials']), pan: pan('Pan') };
 
 /** What every source with a pitch has. */
 const pitched = {
   ...heard,
-  octaves: {
-    label: 'Octave',
-    unit: 'octaves',
-    min: -4,
-    max: 4,
-    default: 0,
-    scale: 'linear',
-    step: 1,
-    moves: ['pitch', 'brightness'],
-  },
-  semitones: {
-    label: 'Semitones',
-    unit: 'st',
-    min: -72,
-    max: 72,
-    default: 0,
-    scale: 'linear',
-    step: 1,
-    routing: PITCH_ROUTING,
-    moves: ['pitch'],
-  },
-  cents: { label: 'Fine', unit: 'ct', min: -100, max: 100, default: 0, scale: 'linear', step: 0.1, moves: ['pitch'] },
-  ratio: {
-    label: 'Ratio to the note',
-    unit: '',
-    min: 0.0625,
-    max: 32,
-    default: 1,
-    scale: 'log',
-    step: 0.0001,
-    moves: ['pitch', 'partials'],
-  },
-  fixedHz: {
-    label: 'Fixed pitch',
-    unit: 'Hz',
-    min: 0.1,
-    max: 16000,
-    default: 440,
-    scale: 'log',
-    step: 0.01,
-    moves: ['pitch'],
-  },
-  unisonVoices: {
-    label: 'Unison voices',
-    unit: '',
-    min: 1,
-    max: 16,
-    default: 1,
-    scale: 'linear',
-    step: 1,
-    moves: ['unison', 'width'],
-  },
-  unisonDetuneCents: {
-    label: 'Detune, total spread',
-    unit: 'ct',
-    min: 0,
-    max: 200,
-    default: 0,
-    scale: 'log',
-    step: 0.1,
-    routing: { unit: 'ct', combine: 'add', min: -200, max: 200 },
-    moves: ['unison', 'motion'],
-  },
-  unisonSpacing: {
-    label: 'Spacing, inner to outer',
-    unit: '%',
-    min: -100,
-    max: 100,
-    default: 0,
-    scale: 'linear',
-    step: 1,
-    moves: ['unison'],
-  },
-  unisonBalance: {
-    label: 'Outer voices against inner',
-    unit: 'dB',
-    min: -24,
-    max: 12,
-    default: 0,
-    scale: 'linear',
-    step: 0.1,
-    moves: ['unison'],
-  },
-  unisonSpread: {
-    ...percent('Stereo spread', 0, ['width']),
-    routing: { unit: '%', combine: 'add', min: -100, max: 100 },
-  },
-  driftCents: {
-    label: 'Drift',
-    unit: 'ct',
-    min: 0,
-    max: 50,
-    default: 0,
-    scale: 'log',
-    step: 0.1,
-    moves: ['pitch', 'unison'],
-  },
-} as const satisfies Record<string, Parameter>;
+  octaves: linear('Octave', 'octaves', [-4, 4], 0, 1, ['pitch', 'brightness']),
+  semitones: linear('Semitones', 'st', [-72, 72], 0, 1, ['pitch'], adding('st', 96)),
+  cents: linear('Fine', 'ct', [-100, 100], 0, 0.1, ['pitch']),
+  ratio: log('Ratio to the note', '', [0.0625, 32], 1, 0.0001, ['pitch', 'partials']),
+  fixedHz: log('Fixed pitch', 'Hz', [0.1, 16000], 440, 0.01, ['pitch']),
+  unisonVoices: linear('Unison voices', '', [1, 16], 1, 1, ['unison', 'width']),
+  unisonDetuneCents: log('Detune, total spread', 'ct', [0, 200], 0, 0.1, ['unison', 'motion'], adding('ct', 200)),
+  unisonSpacing: linear('Spacing, inner to outer', '%', [-100, 100], 0, 1, ['unison']),
+  unisonBalance: linear('Outer voices against inner', 'dB', [-24, 12], 0, 0.1, ['unison']),
+  unisonSpread: share('Stereo spread', 0, ['width']),
+  driftCents: log('Drift', 'ct', [0, 50], 0, 0.1, ['pitch', 'unison']),
+};
 
 /** What every source that repeats one period has: where the period starts, and how its phase is shaped. */
 const periodic = {
   ...pitched,
-  startPhaseCycles: {
-    label: 'Start phase',
-    unit: 'cycles',
-    min: 0,
-    max: 1,
-    default: 0,
-    scale: 'linear',
-    step: 0.01,
-    moves: ['loudness'],
-  },
-  startPhaseRandom: percent('Start phase, random', 0, ['loudness']),
-  phaseAmount: {
-    label: 'Phase shaping',
-    unit: '%',
-    min: -100,
-    max: 100,
-    default: 0,
-    scale: 'linear',
-    step: 0.1,
-    routing: { unit: '%', combine: 'add', min: -200, max: 200 },
-    moves: ['partials', 'brightness'],
-  },
-  syncSemitones: {
-    label: 'Sync, above the note',
-    unit: 'st',
-    min: 0,
-    max: 60,
-    default: 12,
-    scale: 'linear',
-    step: 0.01,
-    routing: { unit: 'st', combine: 'add', min: -60, max: 60 },
-    moves: ['partials', 'brightness'],
-  },
-  phaseSteps: {
-    label: 'Steps of the period',
-    unit: '',
-    min: 2,
-    max: 64,
-    default: 8,
-    scale: 'log',
-    step: 0.1,
-    routing: { unit: '', combine: 'add', min: -62, max: 62 },
-    moves: ['partials', 'dirt'],
-  },
-} as const satisfies Record<string, Parameter>;
+  startPhaseCycles: linear('Start phase', 'cycles', [0, 1], 0, 0.01, ['loudness']),
+  startPhaseRandom: share('Start phase, random', 0, ['loudness'], false),
+  phaseAmount: linear('Phase shaping', '%', [-100, 100], 0, 0.1, ['partials', 'brightness'], adding('%', 200)),
+  syncSemitones: linear('Sync, above the note', 'st', [0, 60], 12, 0.01, ['partials', 'brightness'], adding('st', 60)),
+  phaseSteps: log('Steps of the period', '', [2, 64], 8, 0.1, ['partials', 'dirt'], adding('', 62)),
+};
 
-const shape = {
-  ...periodic,
-  morph: {
-    ...percent('Morph to the next shape', 0, ['partials']),
-    step: 0.1,
-    routing: { unit: '%', combine: 'add', min: -100, max: 100 },
+export const sourceParameters = {
+  shape: {
+    ...periodic,
+    morph: share('Morph to the next shape', 0, ['partials']),
+    pulseWidth: linear('Pulse width', '%', [1, 99], 50, 0.5, ['partials'], adding('%', 98)),
   },
-  pulseWidth: {
-    label: 'Pulse width',
-    unit: '%',
-    min: 1,
-    max: 99,
-    default: 50,
-    scale: 'linear',
-    step: 0.5,
-    routing: { unit: '%', combine: 'add', min: -98, max: 98 },
-    moves: ['partials'],
+  wavetable: { ...periodic, position: share('Table position', 0, ['partials', 'brightness']) },
+  partials: periodic,
+  noise: {
+    ...heard,
+    slopeDbPerOctave: linear('Colour, white to brown', 'dB/oct', [-6, 0], 0, 0.1, ['noise']),
+    lowHz: log('Band from', 'Hz', [20, 20000], 20, 1, ['noise'], bySemitones),
+    highHz: log('Band to', 'Hz', [20, 20000], 20000, 1, ['noise'], bySemitones),
+    widthPercent: share('Stereo width', 0, ['width'], false),
   },
-} as const satisfies Record<string, Parameter>;
+  sample: {
+    ...pitched,
+    rootMidi: linear('Root note', 'note', [0, 127], 60, 0.01, ['pitch']),
+    startSeconds: linear('Start', 's', [0, 30], 0, 0.0001, ['loudness'], adding('s', 30, 'noteStart')),
+    loopStartSeconds: linear('Loop from', 's', [0, 30], 0, 0.0001, ['loudness']),
+    loopEndSeconds: linear('Loop to', 's', [0, 30], 30, 0.0001, ['loudness']),
+    crossfadeSeconds: log('Loop crossfade', 's', [0, 5], 0.01, 0.0001, ['loudness']),
+  },
+} as const satisfies Record<string, Record<string, Parameter>>;
 
-const wavetable = {
-  ...periodic,
-  position: {
-    ...percent('Table position', 0, ['partials', 'brightness']),
-    step: 0.1,
-    routing: { unit: '%', combine: 'add', min: -100, max: 100 },
-  },
-} as const satisfies Record<string, Parameter>;
-
-const partials = periodic;
-
-const noise = {
-  ...heard,
-  slopeDbPerOctave: {
-    label: 'Colour, white to brown',
-    unit: 'dB/oct',
-    min: -6,
-    max: 0,
-    default: 0,
-    scale: 'linear',
-    step: 0.1,
-    moves: ['noise'],
-  },
-  lowHz: {
-    label: 'Band from',
-    unit: 'Hz',
-    min: 20,
-    max: 20000,
-    default: 20,
-    scale: 'log',
-    step: 1,
-    routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
-    moves: ['noise'],
-  },
-  highHz: {
-    label: 'Band to',
-    unit: 'Hz',
-    min: 20,
-    max: 20000,
-    default: 20000,
-    scale: 'log',
-    step: 1,
-    routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
-    moves: ['noise'],
-  },
-  widthPercent: percent('Stereo width', 0, ['width']),
-} as const satisfies Record<string, Parameter>;
-
-const sample = {
-  ...pitched,
-  rootMidi: {
-    label: 'Root note',
-    unit: 'note',
-    min: 0,
-    max: 127,
-    default: 60,
-    scale: 'linear',
-    step: 0.01,
-    moves: ['pitch'],
-  },
-  startSeconds: {
-    label: 'Start',
-    unit: 's',
-    min: 0,
-    max: 30,
-    default: 0,
-    scale: 'linear',
-    step: 0.0001,
-    routing: { unit: 's', combine: 'add', min: -30, max: 30, moment: 'noteStart' },
-    moves: ['loudness'],
-  },
-  loopStartSeconds: {
-    label: 'Loop from',
-    unit: 's',
-    min: 0,
-    max: 30,
-    default: 0,
-    scale: 'linear',
-    step: 0.0001,
-    moves: ['loudness'],
-  },
-  loopEndSeconds: {
-    label: 'Loop to',
-    unit: 's',
-    min: 0,
-    max: 30,
-    default: 30,
-    scale: 'linear',
-    step: 0.0001,
-    moves: ['loudness'],
-  },
-  crossfadeSeconds: {
-    label: 'Loop crossfade',
-    unit: 's',
-    min: 0,
-    max: 5,
-    default: 0.01,
-    scale: 'log',
-    step: 0.0001,
-    moves: ['loudness'],
-  },
-} as const satisfies Record<string, Parameter>;
-
-export const sourceParameters = { shape, wavetable, partials, noise, sample } as const;
+const ringDepth = share('Ring modulation', 100, ['partials']);
 
 /** What one source does to another, or to itself. */
 export const interactionParameters = {
-  fm: {
-    index: {
-      label: 'FM index',
-      unit: '',
-      min: 0,
-      max: 30,
-      default: 1,
-      scale: 'log',
-      step: 0.001,
-      routing: { unit: '', combine: 'add', min: -30, max: 30 },
-      moves: ['partials', 'brightness'],
-    },
-  },
-  ring: {
-    depth: {
-      ...percent('Ring modulation', 100, ['partials']),
-      routing: { unit: '%', combine: 'add', min: -100, max: 100 },
-    },
-  },
+  fm: { index: log('FM index', '', [0, 30], 1, 0.001, ['partials', 'brightness'], adding('', 30)) },
+  ring: { depth: ringDepth },
   ringTone: {
-    depth: {
-      ...percent('Ring modulation', 100, ['partials']),
-      routing: { unit: '%', combine: 'add', min: -100, max: 100 },
-    },
-    toneHz: {
-      label: 'Ring frequency',
-      unit: 'Hz',
-      min: 0.1,
-      max: 16000,
-      default: 30,
-      scale: 'log',
-      step: 0.01,
-      routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
-      moves: ['partials', 'motion'],
-    },
-    toneRatio: {
-      label: 'Ring ratio to the note',
-      unit: '',
-      min: 0.0625,
-      max: 32,
-      default: 2,
-      scale: 'log',
-      step: 0.0001,
-      routing: { unit: 'st', combine: 'semitones', min: -120, max: 120 },
-      moves: ['partials'],
-    },
+    depth: ringDepth,
+    toneHz: log('Ring frequency', 'Hz', [0.1, 16000], 30, 0.01, ['partials', 'motion'], bySemitones),
+    toneRatio: log('Ring ratio to the note', '', [0.0625, 32], 2, 0.0001, ['partials'], bySemitones),
   },
 } as const satisfies Record<string, Record<string, Parameter>>;

@@ -1,5 +1,5 @@
 import { gainFromDecibels } from '../dsp/decibels';
-import { SILENT_DB } from '../parameters/common';
+import { SILENT_DB } from '../parameters/build';
 import type { Envelope } from './schema';
 
 type EnvelopeTimes = Pick<Envelope, 'attackSeconds' | 'holdSeconds' | 'decaySeconds' | 'sustainDb' | 'releaseSeconds'> &

@@ -1,7 +1,7 @@
 import { type EnvelopeProgram, compileEnvelope, envelopeValue } from '../patch/envelopeCurve';
 import { nelderMead } from '../dsp/nelderMead';
 import { decibelsFromGain, gainFromDecibels } from '../dsp/decibels';
-import { SILENT_DB } from '../parameters/common';
+import { SILENT_DB } from '../parameters/build';
 import { quantile } from './statistics';
 
 /** RMS level over time, each value over one window. */

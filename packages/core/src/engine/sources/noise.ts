@@ -1,5 +1,5 @@
 import { gainFromDecibels } from '../../dsp/decibels';
-import { SILENT_DB } from '../../parameters/common';
+import { SILENT_DB } from '../../parameters/build';
 import { integratorGain } from '../filters/filter';
 import {
   type Incoming,

@@ -1,7 +1,7 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { hzFromMidi } from '../../dsp/pitch';
 import { readSinc } from '../../dsp/sinc';
-import { SILENT_DB } from '../../parameters/common';
+import { SILENT_DB } from '../../parameters/build';
 import { type PreparedSample, cutoffFor, octaveFor } from '../preparedSample';
 import {
   type Incoming,

@@ -1,6 +1,6 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { ratioFromSemitones } from '../../dsp/pitch';
-import { SILENT_DB } from '../../parameters/common';
+import { SILENT_DB } from '../../parameters/build';
 import { type BandlimitedTable, levelFor } from '../bandlimitedTable';
 import { type DrawnPhaseProgram, type PhaseShapeCode, phaseShapeCode } from '../phaseShapes';
 import { hashedRandom } from '../random';

@@ -1,0 +1,57 @@
+import { lfo, route } from '../../test/patches';
+import { emptyPatch } from '../patch/defaults';
+import { addInteraction, addSource, changeFilterKind } from '../patch/edit';
+import { macroSchema } from '../patch/schema';
+import { writeRecipe } from './recipe';
+
+function recipe() {
+  const patch = emptyPatch('Fog horn');
+  patch.bpm = 96;
+  let [layer] = patch.layers;
+  [layer] = addSource(layer, 'noise', { into: 'past', slopeDbPerOctave: -3 });
+  [layer] = addSource(layer, 'shape', {
+    shape: 'sine',
+    tuning: 'ratio',
+    ratio: 2.01,
+    phaseShape: 'bend',
+    phaseAmount: 40,
+  });
+  [layer] = addInteraction(layer, 'fm', 'source-1', 'source-3');
+  layer = changeFilterKind(layer, 'filter-2', 'comb');
+  layer = {
+    ...layer,
+    shaper: { ...layer.shaper, on: true, curve: 'tube' },
+    voice: { ...layer.voice, mode: 'legato', glide: 'overlap', glideSeconds: 0.036 },
+    modulators: [...layer.modulators, lfo('lfo-1', { division: '1/8.' })],
+  };
+  layer.routes.push(
+    route('lfo-1', 'source-1', 'semitones', 0.5, { polarity: 'bipolar' }),
+    route('storm', 'filter-1', 'resonanceDb', 12),
+  );
+  patch.macros = [macroSchema.parse({ id: 'storm', name: 'Storm' })];
+  return writeRecipe({ ...patch, layers: [layer] }, []);
+}
+
+describe('A recipe names, in real units', () => {
+  const text = recipe();
+  it.each([
+    ['the tempo', 'Tempo 96 BPM'],
+    ['where sources go', 'Noise: into past the filters'],
+    ['how they are tuned', 'tuned by ratio to the note'],
+    ['how their phase is shaped', 'phase shaped by bend'],
+    ['what modulates what', 'FM, sine into saw: fm index 1'],
+    ['the shaper', 'Shaper, tube: drive +12 dB'],
+    ['the second filter', 'Comb'],
+    ['the glide', 'One voice, legato, glide of 36 ms, only where notes overlap'],
+    ['synced movement', 'lfo-1, LFO, sine at 1/8. of the tempo'],
+    ['amounts in the target’s unit, with their polarity', 'saw, semitones (bipolar: +0.5 st either way)'],
+    ['macros', 'Storm, macro, moving low-pass, resonance (unipolar: from 0 to +12 dB)'],
+  ])('%s', (_what, expected) => expect(text).toContain(expected));
+
+  it('and leaves out what is off and what does nothing', () => {
+    const patch = emptyPatch();
+    patch.layers[0].filters[0].on = false;
+    expect(writeRecipe(patch, [])).not.toContain('Low-pass');
+    expect(writeRecipe(patch, [])).not.toContain('Filter contour');
+  });
+});

@@ -1,0 +1,309 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { act, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import { addInteraction, addModulator, addSource, changeFilterKind } from '@imprint/core/patch/edit';
+import { emptyPatch } from '@imprint/core/patch/defaults';
+import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
+import { type Layer, macroSchema } from '@imprint/core/patch/schema';
+import { filterKinds, shaperCurves } from '@imprint/core/patch/shapingSchema';
+import { phaseShapes } from '@imprint/core/patch/sourceSchema';
+import { builtInTables } from '@imprint/core/patch/builtInTables';
+import { parsePatch } from '@imprint/core/patch/parse';
+import { filterTitles } from '@imprint/core/patch/words';
+import { currentPatch, openPatch, readingOfSaw } from '../../../test/page';
+import { useAudition } from '../../stores/auditionStore';
+import { undo, usePatchStore } from '../../stores/patchStore';
+import { Lanes } from './Lanes';
+import { LayerStrip } from './LayerStrip';
+import { ModuleEditor } from './ModuleEditor';
+import { VOICE, chosenLayer, useSelection } from './selectionStore';
+import { useBuildKeys } from './useBuildKeys';
+
+const queries = new QueryClient();
+
+function Screen() {
+  const patch = usePatchStore((state) => state.patch)!;
+  const layerId = useSelection((selection) => selection.layerId);
+  const layer = chosenLayer(patch, layerId);
+  useBuildKeys(layer);
+  return (
+    <QueryClientProvider client={queries}>
+      <LayerStrip layer={layer} patch={patch} />
+      <ModuleEditor layer={layer} reading={readingOfSaw} />
+    </QueryClientProvider>
+  );
+}
+
+/** The screen with one layer changed and one of its elements chosen. Whatever is done, the patch must still play. */
+function build(change: (layer: Layer) => Layer = (layer) => layer, moduleId = 'source-1') {
+  const patch = emptyPatch();
+  openPatch({
+    ...patch,
+    layers: [change(patch.layers[0])],
+    wavetables: [{ ...builtInTables[0].make(), id: 'table-1' }],
+    samples: [sampleFromChannels('sample-1', 'Cup', 44100, [new Float32Array(400)])],
+    macros: [macroSchema.parse({ id: 'macro-1', name: 'Storm' })],
+  });
+  useSelection.setState({ layerId: '', moduleId });
+  render(<Screen />);
+}
+
+const layer = () => currentPatch().layers[0];
+const choose = (label: string | RegExp, value: string) =>
+  fireEvent.change(screen.getByLabelText(label), { target: { value } });
+const rulers = () => screen.getAllByRole('slider').map((slider) => slider.getAttribute('aria-label'));
+
+afterEach(() => expect(parsePatch(currentPatch())).toEqual(currentPatch()));
+
+describe('Every element has an editor', () => {
+  it.each([
+    ['shape', {}, 'Saw', 'Semitones'],
+    ['wavetable', { wavetableId: 'table-1' }, 'Plain shapes', 'Table position'],
+    ['partials', {}, 'Partials', 'Levels of the partials'],
+    ['noise', {}, 'Noise', 'Colour, white to brown'],
+    ['sample', { sampleId: 'sample-1' }, 'Cup', 'Root note'],
+  ] as const)('a %s source', (kind, fields, title, ruler) => {
+    build((old) => addSource({ ...old, sources: [] }, kind, fields)[0]);
+    expect(screen.getByRole('region', { name: title })).toBeTruthy();
+    expect(rulers()).toContain(ruler);
+  });
+
+  it.each(filterKinds)('the %s filter', (kind) => {
+    build((old) => changeFilterKind(old, 'filter-1', kind), 'filter-1');
+    expect(screen.getByRole('region', { name: filterTitles[kind] })).toBeTruthy();
+    expect(rulers()).toContain('Wet');
+  });
+
+  it.each(shaperCurves)('the shaper with its %s curve', (curve) => {
+    build((old) => ({ ...old, shaper: { ...old.shaper, curve } }), 'shaper');
+    expect(rulers()).toContain('Lean, for even partials');
+    expect(screen.queryAllByRole('figure')).toHaveLength(curve === 'drawn' ? 1 : 0);
+  });
+
+  it.each(['envelope', 'lfo', 'velocity', 'counter', 'unison'] as const)('the modulator %s', (what) => {
+    build((old) => addModulator(old, what)[0], what === 'envelope' || what === 'lfo' ? `${what}-1` : 'value-1');
+    expect(screen.getByLabelText('Add a route')).toBeTruthy();
+  });
+
+  it.each([
+    ['amp', 'Amp contour', 'Attack'],
+    [VOICE, 'Notes', 'Bend range'],
+    ['layer-1', 'Layer 1', 'Layer level'],
+    ['macro-1', 'Storm', 'Value'],
+  ])('%s', (id, title, ruler) => {
+    build(undefined, id);
+    expect(screen.getByRole('region', { name: title })).toBeTruthy();
+    expect(rulers()).toContain(ruler);
+  });
+
+  it.each(['fm', 'ring', 'ringTone'] as const)('%s between sources', (kind) => {
+    build(
+      (old) => {
+        const [two] = addSource(old, 'shape', { shape: 'sine' });
+        return addInteraction(two, kind, 'source-1', 'source-2')[0];
+      },
+      kind === 'fm' ? 'fm-1' : 'ring-1',
+    );
+    expect(rulers()).toContain(kind === 'fm' ? 'FM index' : 'Ring modulation');
+  });
+});
+
+describe('Rulers that do nothing are not shown', () => {
+  it('detune needs two voices', () => {
+    build();
+    expect(rulers()).not.toContain('Detune, total spread');
+    const slider = screen.getByRole('slider', { name: 'Unison voices' });
+    fireEvent.keyDown(slider, { key: 'ArrowRight' });
+    expect(rulers()).toContain('Detune, total spread');
+  });
+
+  it.each(phaseShapes)('the phase shape %s shows its own', (phaseShape) => {
+    build();
+    choose('Phase', phaseShape);
+    const shown = rulers();
+    expect(shown.includes('Sync, above the note')).toBe(phaseShape === 'sync' || phaseShape === 'windowedSync');
+    expect(shown.includes('Steps of the period')).toBe(phaseShape === 'step');
+    expect(shown.includes('Phase shaping')).toBe(['bend', 'skew', 'mirror', 'step', 'drawn'].includes(phaseShape));
+  });
+
+  it('a ratio or a fixed pitch takes the place of the octave', () => {
+    build();
+    choose('Tuned by', 'ratio');
+    expect(rulers()).toContain('Ratio to the note');
+    choose('Tuned by', 'fixed');
+    expect(rulers()).toContain('Fixed pitch');
+    expect(rulers()).not.toContain('Octave');
+  });
+});
+
+describe('Movement', () => {
+  it('a parameter can be given a new LFO, which is then chosen', () => {
+    build();
+    choose('Move Semitones', 'new:lfo');
+    expect(layer().modulators.at(-1)!.kind).toBe('lfo');
+    expect(layer().routes.at(-1)).toMatchObject({ polarity: 'bipolar', amount: 7 });
+    expect(screen.getByRole('slider', { name: 'Saw, semitones' })).toBeTruthy();
+  });
+
+  it('a macro can move what it is told to', () => {
+    build();
+    choose('Move Level', 'old:macro-1');
+    expect(layer().routes.at(-1)).toMatchObject({ from: 'macro-1', amount: -6 });
+    expect(screen.getByRole('region', { name: 'Storm' })).toBeTruthy();
+  });
+
+  it('the range that a route sweeps stands on the ruler, in words', () => {
+    build();
+    choose('Move Semitones', 'new:envelope');
+    act(() => useSelection.setState({ moduleId: 'source-1' }));
+    expect(screen.getByText('unipolar +7 st')).toBeTruthy();
+  });
+
+  it('a route is switched, turned both ways and deleted', () => {
+    build((old) => addModulator(old, 'lfo')[0], 'lfo-1');
+    choose('Add a route', 'source-1 levelDb');
+    choose('Polarity of the route to Saw, level', 'unipolar');
+    fireEvent.click(screen.getByLabelText('Route to Saw, level on'));
+    expect(layer().routes.at(-1)).toMatchObject({ polarity: 'unipolar', on: false });
+    fireEvent.click(screen.getByLabelText('Delete the route to Saw, level'));
+    expect(layer().routes.some(({ from }) => from === 'lfo-1')).toBe(false);
+  });
+
+  it('warns of a pitch that is put out of tune', () => {
+    build((old) => addModulator(old, 'lfo')[0], 'lfo-1');
+    choose('Add a route', 'source-1 semitones');
+    expect(screen.queryByRole('alert')).toBeNull();
+    choose('Polarity of the route to Saw, semitones', 'unipolar');
+    expect(screen.getByRole('alert').textContent).toContain('+350 ct out of tune');
+  });
+
+  it('an LFO is synced, drawn and set to run once', () => {
+    build((old) => addModulator(old, 'lfo')[0], 'lfo-1');
+    choose('Rate by', '1/8.');
+    expect(rulers()).not.toContain('Rate');
+    choose('Runs', 'oneShot');
+    choose('Starts', 'free');
+    choose('Shape', 'drawn');
+    fireEvent.keyDown(screen.getByRole('button', { name: /^Point 2/ }), { key: 'ArrowDown' });
+    expect(layer().modulators.at(-1)).toMatchObject({
+      division: '1/8.',
+      run: 'oneShot',
+      restart: 'free',
+      shape: 'drawn',
+    });
+  });
+
+  it('exaggerates while the button is held', () => {
+    build((old) => addModulator(old, 'lfo')[0], 'lfo-1');
+    choose('Add a route', 'source-1 semitones');
+    const button = screen.getByRole('button', { name: /exaggerate/ });
+    fireEvent.pointerDown(button);
+    expect(useAudition.getState().exaggerated).toEqual({ layerId: 'layer-1', id: layer().routes.at(-1)!.id });
+    fireEvent.pointerUp(button);
+    expect(useAudition.getState().exaggerated).toBeNull();
+  });
+});
+
+describe('The strip', () => {
+  const strip = () => within(screen.getByRole('navigation', { name: 'Layer' }));
+
+  it.each(['sine', 'noise', 'partials', 'wavetable'])('adds a source: %s', (choice) => {
+    build();
+    choose('Add a source', choice);
+    expect(layer().sources).toHaveLength(2);
+    expect(layer().sources[1].levelDb).toBe(-12);
+    act(undo);
+    expect(layer().sources).toHaveLength(1);
+  });
+
+  it('adds modulators and macros', () => {
+    build();
+    choose('Add a modulator', 'random');
+    fireEvent.click(screen.getByLabelText('Add a macro'));
+    expect(layer().modulators.at(-1)).toMatchObject({ kind: 'note', of: 'random' });
+    expect(currentPatch().macros).toHaveLength(2);
+  });
+
+  it('switches elements, and all routes of a modulator', () => {
+    build();
+    fireEvent.click(strip().getByLabelText('Saw on'));
+    fireEvent.click(strip().getByLabelText('Shaper on'));
+    fireEvent.click(strip().getByLabelText('Filter contour on'));
+    expect([layer().sources[0].on, layer().shaper.on, layer().routes[0].on]).toEqual([false, true, false]);
+  });
+
+  it('lets one element sound alone, and everything again', () => {
+    build();
+    fireEvent.click(strip().getByLabelText('Saw alone'));
+    expect(useAudition.getState().solo).toEqual({ layerId: 'layer-1', moduleId: 'source-1' });
+    fireEvent.click(strip().getByLabelText('Saw alone'));
+    expect(useAudition.getState().solo).toBeNull();
+  });
+
+  it('copies a layer, goes to it, and deletes it', () => {
+    build(undefined, 'layer-1');
+    fireEvent.click(screen.getByRole('button', { name: 'Copy to a new layer' }));
+    expect(currentPatch().layers.map(({ name }) => name)).toEqual(['Layer 1', 'Layer 1, copy']);
+    expect(useSelection.getState().layerId).toBe('layer-2');
+    fireEvent.click(screen.getByRole('button', { name: 'Delete' }));
+    expect(currentPatch().layers).toHaveLength(1);
+  });
+
+  it('says when a layer has no source', () => {
+    build((old) => ({ ...old, sources: [], routes: [] }), 'filter-1');
+    expect(screen.getByText(/Silent: there is no source/)).toBeTruthy();
+  });
+});
+
+describe('Tables and partials', () => {
+  it('a built-in table takes the place of another, which then goes', async () => {
+    build((old) => addSource({ ...old, sources: [] }, 'wavetable', { wavetableId: 'table-1' })[0]);
+    choose('Wavetable', 'builtIn:vowels');
+    await waitFor(() => expect(currentPatch().wavetables.map(({ name }) => name)).toEqual(['Sweeping vowels']));
+  });
+
+  it('frames are copied, drawn and deleted', () => {
+    build((old) => addSource({ ...old, sources: [] }, 'wavetable', { wavetableId: 'table-1' })[0]);
+    const frames = () => currentPatch().wavetables[0].frameCount;
+    fireEvent.click(screen.getByRole('button', { name: 'Copy frame' }));
+    expect(frames()).toBe(33);
+    fireEvent.click(screen.getByRole('button', { name: 'Delete frame' }));
+    expect(frames()).toBe(32);
+    const before = currentPatch().wavetables[0].framesBase64;
+    fireEvent.keyDown(screen.getByRole('slider', { name: /^Frame \d+ of/ }), { key: 'ArrowUp' });
+    expect(currentPatch().wavetables[0].framesBase64).not.toBe(before);
+  });
+
+  it('partials are tilted, made hollow and taken over from the reference', () => {
+    build((old) => addSource({ ...old, sources: [] }, 'partials', { levelsDb: [-10, -10, -10, -10] })[0]);
+    const levels = () => (layer().sources[0] as { levelsDb: number[] }).levelsDb;
+    fireEvent.click(screen.getByRole('button', { name: 'darker' }));
+    expect(levels().map((db) => Math.round(10 * db) / 10)).toEqual([-10, -11.5, -12.4, -13]);
+    fireEvent.click(screen.getByRole('button', { name: 'more hollow' }));
+    expect(levels()[1]).toBeCloseTo(-13);
+    fireEvent.click(screen.getByRole('button', { name: 'as measured' }));
+    // The reference is a saw: partial 2 is 6 dB under partial 1.
+    expect(levels()[1] - levels()[0]).toBeCloseTo(-6, 0);
+  });
+});
+
+describe('The lanes', () => {
+  function lanes(change: (old: Layer) => Layer, moduleId: string) {
+    openPatch({ ...emptyPatch(), layers: [change(emptyPatch().layers[0])] });
+    useSelection.setState({ layerId: '', moduleId });
+    render(<Lanes layer={layer()} reading={readingOfSaw} />);
+    return screen.getByRole('region', { name: 'Lanes' });
+  }
+
+  it('show level, brightness and pitch, and in words what moves them', () => {
+    const shown = lanes((old) => ({ ...old, routes: [{ ...old.routes[0], amount: 24 }] }), 'filter-1');
+    for (const title of ['Level', 'Brightness', 'Pitch']) expect(within(shown).getByText(title)).toBeTruthy();
+    expect(within(shown).getByText('low-pass, cutoff at rest +24 st')).toBeTruthy();
+    expect(within(shown).getByText('120 BPM')).toBeTruthy();
+  });
+
+  it('show the chosen modulator in the place of the pitch', () => {
+    const shown = lanes((old) => addModulator(old, 'lfo')[0], 'lfo-1');
+    expect(within(shown).getByText('LFO 1')).toBeTruthy();
+    expect(within(shown).getByText('moves nothing yet')).toBeTruthy();
+  });
+});

@@ -1,0 +1,20 @@
+/** What jsdom has not: boxes have no size there, so every element is 200 × 100 pixels at the origin. */
+Object.assign(globalThis, {
+  ResizeObserver: class {
+    observe(): void {}
+    disconnect(): void {}
+  },
+});
+Element.prototype.setPointerCapture = () => {};
+Element.prototype.getBoundingClientRect = () => new DOMRect(0, 0, 200, 100);
+HTMLCanvasElement.prototype.getContext = () => null;
+HTMLDialogElement.prototype.showModal = function showModal(this: HTMLDialogElement) {
+  this.open = true;
+};
+HTMLDialogElement.prototype.close = function close(this: HTMLDialogElement) {
+  this.open = false;
+};
+window.matchMedia = (query) => ({ matches: false, media: query }) as MediaQueryList;
+Object.defineProperty(HTMLElement.prototype, 'clientWidth', { get: () => 200 });
+
+export {};
