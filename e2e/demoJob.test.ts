@@ -80,7 +80,7 @@ describe('Rebuilding the bass of a demo cue', () => {
   it('shows a change of a ruler in the ledger, and undoes it', async () => {
     await page.keyboard.press('3');
     const before = await overallJnd(page);
-    await page.getByRole('button', { name: /^From the cut \S/ }).click();
+    await page.getByRole('button', { name: /^From the cut \S+ dB/ }).click();
     const fine = page.getByRole('slider', { name: 'Fine' });
     const value = Number(await fine.getAttribute('aria-valuenow'));
     await fine.focus();
@@ -117,7 +117,7 @@ describe('Rebuilding the bass of a demo cue', () => {
   });
 
   it('goes back to an earlier revision', async () => {
-    await page.getByRole('button', { name: /^From the cut \S/ }).click();
+    await page.getByRole('button', { name: /^From the cut \S+ dB/ }).click();
     const fine = page.getByRole('slider', { name: 'Fine' });
     const before = await fine.getAttribute('aria-valuenow');
     await page.getByText(/Revision \d+, saved/).waitFor();
@@ -204,7 +204,7 @@ describe('Rebuilding the bass of a demo cue', () => {
   it('brings an earlier proof back', async () => {
     await page.keyboard.press('3');
     await page.getByRole('button', { name: 'Contour', exact: false }).first().click();
-    const attack = page.getByRole('slider', { name: 'Attack' });
+    const attack = page.getByRole('slider', { name: 'Attack', exact: true });
     const before = await attack.getAttribute('aria-valuenow');
     await attack.focus();
     await page.keyboard.press('PageUp');
