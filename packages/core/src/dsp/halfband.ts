@@ -67,21 +67,37 @@ const INTERPOLATOR_PAD = 3;
 /** Delay of going up to 4×, in samples at 1×. */
 export const INTERPOLATOR_LATENCY = (OUTER.reach + INTERPOLATOR_PAD) / OVERSAMPLING + INNER.reach / 2;
 
-/** A half-band filter with its zeros left out is run by its odd taps only. */
-const sumHalfBand = (work: Float64Array, middle: number, taps: Float64Array): number => {
-  let sum = 0.5 * work[middle];
-  for (let j = 0, d = 1; j < taps.length; j++, d += 2) sum += taps[j] * (work[middle - d] + work[middle + d]);
-  return sum;
+/** A filter of `taps` over samples of the higher rate, taken at every second of them, into `output`. */
+type Run = (
+  work: Float64Array,
+  taps: Float64Array,
+  reach: number,
+  count: number,
+  output: Float64Array,
+  to: number,
+) => void;
+
+/** Half-band filters are run by their odd taps only. */
+const runHalfBand: Run = (work, taps, reach, count, output, to) => {
+  for (let n = 0; n < count; n++) {
+    const middle = 2 * n + 1 + reach;
+    let sum = 0.5 * work[middle];
+    for (let j = 0, d = 1; j < taps.length; j++, d += 2) sum += taps[j] * (work[middle - d] + work[middle + d]);
+    output[to + n] = sum;
+  }
 };
 
-const sumLowpass = (work: Float64Array, middle: number, taps: Float64Array): number => {
-  let sum = taps[0] * work[middle];
-  for (let d = 1; d < taps.length; d++) sum += taps[d] * (work[middle - d] + work[middle + d]);
-  return sum;
+const runLowpass: Run = (work, taps, reach, count, output, to) => {
+  for (let n = 0; n < count; n++) {
+    const middle = 2 * n + 1 + reach;
+    let sum = taps[0] * work[middle];
+    for (let d = 1; d < taps.length; d++) sum += taps[d] * (work[middle - d] + work[middle + d]);
+    output[to + n] = sum;
+  }
 };
 
 /** Halves the rate. Owns its history; `maxOutput` is the most samples that one call may make. */
-function createHalver({ taps, reach }: Lowpass, sumAt: typeof sumLowpass, maxOutput: number) {
+function createHalver({ taps, reach }: Lowpass, runFilter: Run, maxOutput: number) {
   const history = 2 * reach;
   const work = new Float64Array(history + 2 * maxOutput);
   return {
@@ -89,7 +105,7 @@ function createHalver({ taps, reach }: Lowpass, sumAt: typeof sumLowpass, maxOut
     /** Reads `2 × count` samples of `input` from `from`, writes `count` to `output` from `to`. */
     run(input: Float64Array, from: number, count: number, output: Float64Array, to: number): void {
       for (let i = 0; i < 2 * count; i++) work[history + i] = input[from + i];
-      for (let n = 0; n < count; n++) output[to + n] = sumAt(work, 2 * n + 1 + reach, taps);
+      runFilter(work, taps, reach, count, output, to);
       work.copyWithin(0, 2 * count, 2 * count + history);
     },
   };
@@ -144,8 +160,8 @@ export interface Decimator {
 
 export function createDecimator(maxCount: number): Decimator {
   const pad = createDelay(DECIMATOR_PAD, OVERSAMPLING * maxCount);
-  const outer = createHalver(OUTER, sumHalfBand, 2 * maxCount);
-  const inner = createHalver(LAST, sumLowpass, maxCount);
+  const outer = createHalver(OUTER, runHalfBand, 2 * maxCount);
+  const inner = createHalver(LAST, runLowpass, maxCount);
   const doubled = new Float64Array(2 * maxCount);
   const single = new Float64Array(maxCount);
   return {

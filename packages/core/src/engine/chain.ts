@@ -212,7 +212,10 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
     const { from, to } = context;
     const { stereo, shaper, parallel } = program;
     const into = program.plainInto | program.fineInto;
-    const [first, second, both, past] = plainL;
+    const first = plainL[0];
+    const second = plainL[1];
+    const both = plainL[2];
+    const past = plainL[3];
     const firstR = stereo ? plainR[0] : first;
     const secondR = stereo ? plainR[1] : second;
     const pastR = stereo ? plainR[3] : past;

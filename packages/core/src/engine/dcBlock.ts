@@ -11,20 +11,22 @@ export interface DcBlock {
 
 export function createDcBlock(sampleRateHz: number): DcBlock {
   const pole = Math.exp((-2 * Math.PI * CORNER_HZ) / sampleRateHz);
-  const state = { x: 0, y: 0 };
+  /** Last input and last output. */
+  const state = new Float64Array(2);
   return {
     get silent() {
-      return state.x === 0 && state.y === 0;
+      return state[0] === 0 && state[1] === 0;
     },
     run(signal) {
-      let { x, y } = state;
+      let x = state[0];
+      let y = state[1];
       for (let i = 0; i < signal.length; i++) {
         y = signal[i] - x + pole * y;
         x = signal[i];
         signal[i] = y;
       }
-      state.x = x;
-      state.y = Math.abs(y) < FORGOTTEN ? 0 : y;
+      state[0] = x;
+      state[1] = Math.abs(y) < FORGOTTEN ? 0 : y;
     },
   };
 }

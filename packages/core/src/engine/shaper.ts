@@ -38,29 +38,57 @@ const TUBE_LEAN = 1.6;
 const DIODE_KNEE = 4;
 
 /**
- * Output of a shaper for one input, both about ±1. Every curve but a drawn one has slope 1 at 0 (sine folding π/2), so quiet
- * sounds pass as they are. Soft: tanh. Tube: exponential knees of unequal height, hence even partials. Diode: the
- * negative half is held at a quarter. Folding turns back at ±1, as a sine or as straight lines.
+ * Puts a signal of about ±1 through a shaper's curve, in place. Every curve but a drawn one has slope 1 at 0 (sine folding
+ * π/2), so quiet sounds pass as they are. Soft: tanh. Tube: exponential knees of unequal height, hence even partials. Diode:
+ * the negative half is held at a quarter. Folding turns back at ±1, as a sine or as straight lines.
  */
-export function shapeSample(curve: ShaperCurve, drawn: ShaperProgram['drawn'], x: number): number {
+export function shapeSignal(
+  curve: ShaperCurve,
+  drawn: ShaperProgram['drawn'],
+  signal: Float64Array,
+  from: number,
+  to: number,
+): void {
   switch (curve) {
     case 'soft':
-      return Math.tanh(x);
+      for (let i = from; i < to; i++) signal[i] = Math.tanh(signal[i]);
+      return;
     case 'hard':
-      return x > 1 ? 1 : x < -1 ? -1 : x;
+      for (let i = from; i < to; i++) signal[i] = Math.max(-1, Math.min(1, signal[i]));
+      return;
     case 'tube':
-      return x >= 0 ? 1 - Math.exp(-x) : (Math.exp(TUBE_LEAN * x) - 1) / TUBE_LEAN;
+      for (let i = from; i < to; i++) {
+        const x = signal[i];
+        signal[i] = x >= 0 ? 1 - Math.exp(-x) : (Math.exp(TUBE_LEAN * x) - 1) / TUBE_LEAN;
+      }
+      return;
     case 'diode':
-      return x >= 0 ? Math.tanh(x) : Math.tanh(DIODE_KNEE * x) / DIODE_KNEE;
+      for (let i = from; i < to; i++) {
+        const x = signal[i];
+        signal[i] = x >= 0 ? Math.tanh(x) : Math.tanh(DIODE_KNEE * x) / DIODE_KNEE;
+      }
+      return;
     case 'sineFold':
-      return Math.sin(0.5 * Math.PI * x);
-    case 'fold': {
-      const turn = 0.25 * (x + 1);
-      return 1 - 4 * Math.abs(turn - Math.floor(turn) - 0.5);
-    }
+      for (let i = from; i < to; i++) signal[i] = Math.sin(0.5 * Math.PI * signal[i]);
+      return;
+    case 'fold':
+      for (let i = from; i < to; i++) {
+        const turn = 0.25 * (signal[i] + 1);
+        signal[i] = 1 - 4 * Math.abs(turn - Math.floor(turn) - 0.5);
+      }
+      return;
     case 'drawn':
-      return drawnAt(drawn, x);
+      for (let i = from; i < to; i++) signal[i] = drawnAt(drawn, signal[i]);
   }
+}
+
+const one = new Float64Array(1);
+
+/** Output of a shaper for one input. */
+export function shapeSample(curve: ShaperCurve, drawn: ShaperProgram['drawn'], x: number): number {
+  one[0] = x;
+  shapeSignal(curve, drawn, one, 0, 1);
+  return one[0];
 }
 
 function drawnAt({ x: xs, y: ys }: ShaperProgram['drawn'], x: number): number {
@@ -112,12 +140,16 @@ export function createShaperChannel(maxCount: number): ShaperChannel {
       const steps = OVERSAMPLING * count;
       const driveStep = (drive - last.drive) / steps;
       const biasStep = (bias - last.bias) / steps;
+      // What the lean puts out by itself is taken off, so that silence stays silent.
+      const rest = shapeSample(curve, drawn, last.bias);
+      const restStep = (shapeSample(curve, drawn, bias) - rest) / steps;
       for (let i = OVERSAMPLING * from, d = last.drive, b = last.bias; i < OVERSAMPLING * to; i++) {
-        // What the lean puts out by itself is taken off, so that silence stays silent.
-        fine[i] = shapeSample(curve, drawn, d * fine[i] + b) - shapeSample(curve, drawn, b);
+        fine[i] = d * fine[i] + b;
         d += driveStep;
         b += biasStep;
       }
+      shapeSignal(curve, drawn, fine, OVERSAMPLING * from, OVERSAMPLING * to);
+      for (let i = OVERSAMPLING * from, r = rest; i < OVERSAMPLING * to; i++, r += restStep) fine[i] -= r;
       for (let i = from; i < to; i++) signal[i] = 0;
       decimator.add(fine, signal, from, to);
       const wetStep = (output * mix - last.wet) / count;

@@ -31,7 +31,10 @@ export const ladder = defineFilter<Float64Array>({
     out[DRIVE] = gainFromDecibels(values[slots.driveDb]);
   },
   run(s, _program, signal, from, to, at, step) {
-    let [s1, s2, s3, s4] = [s[0], s[1], s[2], s[3]];
+    let s1 = s[0];
+    let s2 = s[1];
+    let s3 = s[2];
+    let s4 = s[3];
     let g = at[G];
     let k = at[FEEDBACK];
     let drive = at[DRIVE];

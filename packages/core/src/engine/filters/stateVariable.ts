@@ -48,8 +48,11 @@ function runAtRest(
   let p = states[2 * index];
   let q = states[2 * index + 1];
   const s = SECTION * index;
-  const [g, k, m0, m1, m2] = [at[s], at[s + 1], at[s + 2], at[s + 3], at[s + 4]];
-  const a = 1 / (1 + g * (g + k));
+  const g = at[s];
+  const m0 = at[s + 2];
+  const m1 = at[s + 3];
+  const m2 = at[s + 4];
+  const a = 1 / (1 + g * (g + at[s + 1]));
   const b = g * a;
   const c = g * b;
   const pp = 2 * a - 1;
@@ -114,7 +117,10 @@ export function runTwoSections(
   to: number,
   at: Float64Array,
 ): void {
-  let [p1, q1, p2, q2] = [states[0], states[1], states[2], states[3]];
+  let p1 = states[0];
+  let q1 = states[1];
+  let p2 = states[2];
+  let q2 = states[3];
   const a1 = 1 / (1 + at[0] * (at[0] + at[1]));
   const b1 = at[0] * a1;
   const c1 = at[0] * b1;
