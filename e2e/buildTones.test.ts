@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { centsBetween } from '@imprint/core/dsp/pitch';
 import { readWav } from '@imprint/core/formats/wav';
 import type { Audio } from '@imprint/core/reading/audio';
-import { amplitudeAt } from '../packages/core/test/signals';
+import { amplitudeAt, hzAt } from '../packages/core/test/signals';
 import { type Bench, downloaded, largestStep, openStudy, overallJnd, pause, recorded, startBench } from './support';
 
 let bench: Bench;
@@ -70,16 +70,6 @@ function isSound(audio: Audio): void {
   for (const channel of audio.channels) {
     expect(channel.every((x) => Number.isFinite(x) && Math.abs(x) < 2)).toBe(true);
   }
-}
-
-/** Frequency around a time, from the zero crossings of a nearly plain tone. */
-function hzAt(signal: Float32Array, rate: number, seconds: number, window = 0.03): number {
-  const from = Math.max(1, Math.round((seconds - window / 2) * rate));
-  const crossings: number[] = [];
-  for (let i = from; i < from + window * rate; i++) {
-    if (signal[i - 1] < 0 && signal[i] >= 0) crossings.push(i - signal[i] / (signal[i] - signal[i - 1]));
-  }
-  return ((crossings.length - 1) * rate) / (crossings[crossings.length - 1] - crossings[0]);
 }
 
 it('a pluck of body and click: a sine with a short contour, and a pitch drop of a few hundredths of a second', async () => {

@@ -85,3 +85,13 @@ export function largestStep(signal: ArrayLike<number>): number {
   for (let i = 1; i < signal.length; i++) step = Math.max(step, Math.abs(signal[i] - signal[i - 1]));
   return step;
 }
+
+/** Frequency of a nearly plain tone around a time, from its rising zero crossings. */
+export function hzAt(signal: ArrayLike<number>, sampleRateHz: number, seconds: number, windowSeconds = 0.02): number {
+  const from = Math.max(1, Math.round((seconds - windowSeconds / 2) * sampleRateHz));
+  const crossings: number[] = [];
+  for (let i = from; i < from + windowSeconds * sampleRateHz; i++) {
+    if (signal[i - 1] < 0 && signal[i] >= 0) crossings.push(i - signal[i] / (signal[i] - signal[i - 1]));
+  }
+  return ((crossings.length - 1) * sampleRateHz) / (crossings[crossings.length - 1] - crossings[0]);
+}

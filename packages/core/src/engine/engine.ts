@@ -79,6 +79,8 @@ export function createEngine(
   const controls: Controls = { wheel: 0, pressure: 0, bend: 0 };
   const controlTargets: Controls = { wheel: 0, pressure: 0, bend: 0 };
   const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / CONTROL_SMOOTHING_SECONDS);
+  /** What the guard bends may lean to one side, which is then taken away. */
+  const outputDc = [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)];
   /** Samples of the current block that the host has not asked for yet. */
   let left = 0;
   /** Clock at the start of the next block. */
@@ -198,8 +200,8 @@ export function createEngine(
       leaving.forEach(renderLayer);
       leaving = leaving.filter(isSounding);
     }
-    guard(blockL);
-    guard(blockR);
+    guard(blockL, outputDc[0]);
+    guard(blockR, outputDc[1]);
     blockFrame = end;
     left = BLOCK_SAMPLES;
   }
@@ -265,14 +267,19 @@ function areSilent(blocks: readonly DcBlock[]): boolean {
 
 const isSounding = ({ active }: LayerVoices) => active.length > 0;
 
-/** Leaves everything up to 6 dB over full scale as it is and bends what is louder. */
-function guard(signal: Float64Array): void {
+/** Leaves everything up to 6 dB over full scale as it is; bends what is louder, and nothing gets over 12 dB. */
+function guard(signal: Float64Array, dcBlock: DcBlock): void {
+  const room = GUARD_CEILING - GUARD_FROM;
+  let bent = false;
   for (let i = 0; i < signal.length; i++) {
     const size = Math.abs(signal[i]);
     if (size <= GUARD_FROM) continue;
-    const room = GUARD_CEILING - GUARD_FROM;
     signal[i] = Math.sign(signal[i]) * (GUARD_FROM + room * Math.tanh((size - GUARD_FROM) / room));
+    bent = true;
   }
+  if (!bent && dcBlock.silent) return;
+  dcBlock.run(signal);
+  for (let i = 0; i < signal.length; i++) signal[i] = Math.max(-GUARD_CEILING, Math.min(GUARD_CEILING, signal[i]));
 }
 
 /** What must stay the same for voices to go on: modules and their kinds, what they read and how they are joined. */

@@ -1,5 +1,5 @@
 import { lfo, plainPatch, route, sourcePatch } from '../../test/patches';
-import { amplitudeAt, decibels } from '../../test/signals';
+import { amplitudeAt, decibels, hzAt as measuredHz } from '../../test/signals';
 import { envelopeSchema, noteValueSchema } from '../patch/modulatorSchema';
 import { type Modulator, type Patch, type Route, macroSchema } from '../patch/schema';
 import { centsBetween } from '../dsp/pitch';
@@ -27,15 +27,7 @@ function moved(modulators: Modulator[], routes: Route[], fields: Record<string, 
   return patch;
 }
 
-/** Frequency around a time, from the zero crossings of a sine. */
-function hzAt(signal: Float32Array, seconds: number, windowSeconds = 0.02): number {
-  const from = Math.round((seconds - windowSeconds / 2) * RATE);
-  const crossings: number[] = [];
-  for (let i = from; i < from + windowSeconds * RATE; i++) {
-    if (signal[i] < 0 && signal[i + 1] >= 0) crossings.push(i + signal[i] / (signal[i] - signal[i + 1]));
-  }
-  return ((crossings.length - 1) * RATE) / (crossings[crossings.length - 1] - crossings[0]);
-}
+const hzAt = (signal: Float32Array, seconds: number) => measuredHz(signal, RATE, seconds);
 
 const peakDb = (signal: Float32Array, seconds: number) => {
   const from = Math.round(seconds * RATE);

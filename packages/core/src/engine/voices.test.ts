@@ -1,5 +1,5 @@
 import { plainPatch, sourcePatch } from '../../test/patches';
-import { amplitudeAt, createRandom, decibels, largestStep } from '../../test/signals';
+import { amplitudeAt, createRandom, decibels, largestStep, hzAt as measuredHz } from '../../test/signals';
 import { centsBetween } from '../dsp/pitch';
 import { sampleFromChannels } from '../patch/samplePcm';
 import type { Patch } from '../patch/schema';
@@ -18,14 +18,8 @@ const note = (onsetSeconds: number, durationSeconds: number, midi: number, veloc
 const render = (patch: Patch, notes: ReturnType<typeof note>[], seconds: number) =>
   renderPatch({ patch, notes, sampleRateHz: RATE, seconds });
 
-function hzAt(signal: Float32Array, seconds: number, windowSeconds = 0.02): number {
-  const from = Math.round((seconds - windowSeconds / 2) * RATE);
-  const crossings: number[] = [];
-  for (let i = from; i < from + windowSeconds * RATE; i++) {
-    if (signal[i] < 0 && signal[i + 1] >= 0) crossings.push(i + signal[i] / (signal[i] - signal[i + 1]));
-  }
-  return ((crossings.length - 1) * RATE) / (crossings[crossings.length - 1] - crossings[0]);
-}
+const hzAt = (signal: Float32Array, seconds: number, windowSeconds?: number) =>
+  measuredHz(signal, RATE, seconds, windowSeconds);
 
 function voicePatch(voice: Partial<Patch['layers'][0]['voice']>): Patch {
   const patch = plainPatch('sine');
