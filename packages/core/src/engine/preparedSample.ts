@@ -21,8 +21,10 @@ export function prepareSample(channels: readonly Float32Array[], sampleRateHz: n
 /** Between two halvings the band still has to be narrowed: these fractions of the Nyquist frequency are made ready. */
 const CUTOFFS = [1, 0.875, 0.75, 0.625, 0.5] as const;
 
-// Kernels are made when this file is loaded, since the audio thread may not allocate.
-for (const cutoff of CUTOFFS) readSinc([0], 0, cutoff);
+/** Makes the kernels that reading needs, which takes tens of milliseconds the first time: not for the audio callback. */
+export function prepareKernels(): void {
+  for (const cutoff of CUTOFFS) readSinc([0], 0, cutoff);
+}
 
 /** The halving from which a sample played at `speed` times its own rate is read. */
 export function octaveFor({ octaves }: PreparedSample, speed: number): number {

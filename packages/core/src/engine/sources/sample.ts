@@ -2,7 +2,7 @@ import { gainFromDecibels } from '../../dsp/decibels';
 import { hzFromMidi } from '../../dsp/pitch';
 import { readSinc } from '../../dsp/sinc';
 import { SILENT_DB } from '../../parameters/build';
-import { type PreparedSample, cutoffFor, octaveFor } from '../preparedSample';
+import { type PreparedSample, cutoffFor, octaveFor, prepareKernels } from '../preparedSample';
 import {
   type Incoming,
   type InteractionState,
@@ -55,17 +55,20 @@ export interface SampleState extends ModulatingState {
   gain: number;
 }
 
-export const createSampleState = (): SampleState => ({
-  kind: 'sample',
-  unison: createUnison(),
-  tuning: createTuningMemo(),
-  played: new Float64Array(MAX_UNISON),
-  speed: 0,
-  gain: 0,
-  interaction: createInteractionState(),
-  plain: new Float64Array(BLOCK_SAMPLES),
-  output: createModulatorOutput(),
-});
+export function createSampleState(): SampleState {
+  prepareKernels();
+  return {
+    kind: 'sample',
+    unison: createUnison(),
+    tuning: createTuningMemo(),
+    played: new Float64Array(MAX_UNISON),
+    speed: 0,
+    gain: 0,
+    interaction: createInteractionState(),
+    plain: new Float64Array(BLOCK_SAMPLES),
+    output: createModulatorOutput(),
+  };
+}
 
 const gainOf = ({ on, slots }: SampleProgram, values: Float64Array) => {
   const levelDb = values[slots.levelDb];
