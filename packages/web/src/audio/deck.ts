@@ -30,10 +30,16 @@ export interface Deck {
   close(): void;
 }
 
+const nextTask = () => new Promise<void>((resolve) => setTimeout(resolve));
+
 /** Opens a deck for a reference. `onEnded` is called when playing reaches the end of the file. */
 export async function openDeck(reference: Audio, onEnded: () => void): Promise<Deck> {
+  // Each of the three takes the browser tens of milliseconds; between them the page can answer.
+  await nextTask();
   const context = new AudioContext({ sampleRate: reference.sampleRateHz, latencyHint: 'interactive' });
+  await nextTask();
   await context.audioWorklet.addModule(workletUrl);
+  await nextTask();
   const memory = new SharedArrayBuffer(4 * deckState.length);
   const state = new Float32Array(memory);
   const node = new AudioWorkletNode(context, 'imprint-deck', {
