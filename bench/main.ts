@@ -1,5 +1,8 @@
 /** Measures the figures of docs/METHODS.md and prints them. Speeds are ratios against Chromium, run side by side. */
+import { fork } from 'node:child_process';
+import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { centsBetween } from '@imprint/core/dsp/pitch';
 import { decodeAudio } from '@imprint/core/formats/decode';
@@ -13,7 +16,7 @@ import { median } from '@imprint/core/reading/statistics';
 import { contourCases, contourSound } from '../packages/core/test/contourCases';
 import { pitchCases } from '../packages/core/test/pitchCases';
 import { harmonicTone } from '../packages/core/test/signals';
-import { checkRandomPatches } from './randomPatches';
+import type { RandomPatchFault } from './randomPatches';
 import { renderAgainstBrowser } from './renderAgainstBrowser';
 
 const RATE = 44100;
@@ -67,10 +70,28 @@ async function speed(): Promise<void> {
 }
 
 const RANDOM_PATCHES = 10_000;
+const PATCHES_A_CHILD = 50;
 
-function patches(): void {
-  const faults = checkRandomPatches(1, RANDOM_PATCHES);
-  console.log(`${RANDOM_PATCHES} random patches: ${faults.length} faults ${JSON.stringify(faults.slice(0, 5))}`);
+/** Every core takes the next few hundred seeds until all are done. */
+async function patches(): Promise<void> {
+  const faults: RandomPatchFault[] = [];
+  let next = 1;
+  const work = async () => {
+    while (next <= RANDOM_PATCHES) {
+      const first = next;
+      next += PATCHES_A_CHILD;
+      const child = fork(fileURLToPath(new URL('randomPatches.child.ts', import.meta.url)), [
+        String(first),
+        String(PATCHES_A_CHILD),
+      ]);
+      const [found] = (await once(child, 'message')) as [RandomPatchFault[]];
+      faults.push(...found);
+      for (const { seed, fault } of found) console.log(`patch ${seed}: ${fault}`);
+      console.error(`patches ${first} to ${first + PATCHES_A_CHILD - 1} are done`);
+    }
+  };
+  await Promise.all(Array.from({ length: availableParallelism() }, work));
+  console.log(`${RANDOM_PATCHES} random patches: ${faults.length} faults`);
 }
 
 const parts: Record<string, () => void | Promise<void>> = { pitch, contours, cues, speed, patches };

@@ -1,32 +1,40 @@
-/** Corner of the high-pass that takes constants away: low enough to leave the lowest bass alone. */
+/** Corner of the high-pass that takes constants away: low enough to leave the lowest bass alone (−0.01 dB at 27.5 Hz). */
 const CORNER_HZ = 5;
 /** What is left of it is forgotten below this, so that silence gets silent. */
 const FORGOTTEN = 1e-9;
 
-/** Takes the constant part from a signal: one pole and a zero at 0 Hz (Smith, Introduction to Digital Filters, "DC blocker"). */
+/**
+ * Takes the constant part from a signal, also one that grows with an envelope, which a single pole would let through. A Butterworth
+ * high-pass of second order, trapezoidal (Zavalishin, The Art of VA Filter Design, 4.4).
+ */
 export interface DcBlock {
   readonly silent: boolean;
   run(signal: Float64Array): void;
 }
 
 export function createDcBlock(sampleRateHz: number): DcBlock {
-  const pole = Math.exp((-2 * Math.PI * CORNER_HZ) / sampleRateHz);
-  /** Last input and last output. */
+  const g = Math.tan((Math.PI * CORNER_HZ) / sampleRateHz);
+  const damping = Math.SQRT2 + g;
+  const scale = 1 / (1 + g * damping);
+  /** States of the two integrators. */
   const state = new Float64Array(2);
   return {
     get silent() {
       return state[0] === 0 && state[1] === 0;
     },
     run(signal) {
-      let x = state[0];
-      let y = state[1];
+      let band = state[0];
+      let low = state[1];
       for (let i = 0; i < signal.length; i++) {
-        y = signal[i] - x + pole * y;
-        x = signal[i];
-        signal[i] = y;
+        const high = (signal[i] - damping * band - low) * scale;
+        const bandNow = band + g * high;
+        band = bandNow + g * high;
+        const step = g * bandNow;
+        low += 2 * step;
+        signal[i] = high;
       }
-      state[0] = x;
-      state[1] = Math.abs(y) < FORGOTTEN ? 0 : y;
+      state[0] = Math.abs(band) < FORGOTTEN ? 0 : band;
+      state[1] = Math.abs(low) < FORGOTTEN ? 0 : low;
     },
   };
 }

@@ -1,6 +1,7 @@
 import type { Patch } from '../patch/schema';
 import { type DcBlock, createDcBlock } from './dcBlock';
 import { type LayerProgram, compileLayer } from './program';
+import { createGuard } from './guard';
 import type { PatchResources } from './resources';
 import { BLOCK_SAMPLES } from './sources/source';
 import type { Controls } from './modulation';
@@ -62,9 +63,6 @@ interface HeldNote {
 
 /** Time constant of wheel, pressure and bend, against steps. */
 const CONTROL_SMOOTHING_SECONDS = 0.004;
-/** Above this the output is bent towards its ceiling of 12 dB over full scale, a guard for ears and loudspeakers. */
-const GUARD_FROM = 2;
-const GUARD_CEILING = 3.95;
 
 export function createEngine(
   options: { sampleRateHz: number; seed?: number },
@@ -79,8 +77,7 @@ export function createEngine(
   const controls: Controls = { wheel: 0, pressure: 0, bend: 0 };
   const controlTargets: Controls = { wheel: 0, pressure: 0, bend: 0 };
   const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / CONTROL_SMOOTHING_SECONDS);
-  /** What the guard bends may lean to one side, which is then taken away. */
-  const outputDc = [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)];
+  const guard = createGuard(sampleRateHz, BLOCK_SAMPLES);
   /** Samples of the current block that the host has not asked for yet. */
   let left = 0;
   /** Clock at the start of the next block. */
@@ -200,8 +197,7 @@ export function createEngine(
       leaving.forEach(renderLayer);
       leaving = leaving.filter(isSounding);
     }
-    guard(blockL, outputDc[0]);
-    guard(blockR, outputDc[1]);
+    guard.run(blockL, blockR);
     blockFrame = end;
     left = BLOCK_SAMPLES;
   }
@@ -266,21 +262,6 @@ function areSilent(blocks: readonly DcBlock[]): boolean {
 }
 
 const isSounding = ({ active }: LayerVoices) => active.length > 0;
-
-/** Leaves everything up to 6 dB over full scale as it is; bends what is louder, and nothing gets over 12 dB. */
-function guard(signal: Float64Array, dcBlock: DcBlock): void {
-  const room = GUARD_CEILING - GUARD_FROM;
-  let bent = false;
-  for (let i = 0; i < signal.length; i++) {
-    const size = Math.abs(signal[i]);
-    if (size <= GUARD_FROM) continue;
-    signal[i] = Math.sign(signal[i]) * (GUARD_FROM + room * Math.tanh((size - GUARD_FROM) / room));
-    bent = true;
-  }
-  if (!bent && dcBlock.silent) return;
-  dcBlock.run(signal);
-  for (let i = 0; i < signal.length; i++) signal[i] = Math.max(-GUARD_CEILING, Math.min(GUARD_CEILING, signal[i]));
-}
 
 /** What must stay the same for voices to go on: modules and their kinds, what they read and how they are joined. */
 function structureOf({ layers, macros }: Patch, programs: readonly LayerProgram[]): string {

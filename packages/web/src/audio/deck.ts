@@ -32,13 +32,24 @@ export interface Deck {
 
 const nextTask = () => new Promise<void>((resolve) => setTimeout(resolve));
 
+/**
+ * Lets the browser start its audio service. The first audio context of a browser would do that within one call and keep the page
+ * from answering for over 100 ms; listing the devices does it beside the page.
+ */
+async function wakeAudioService(): Promise<void> {
+  try {
+    await navigator.mediaDevices?.enumerateDevices();
+  } catch {
+    // Where listing them is not allowed the context starts the service.
+  }
+}
+
 /** Opens a deck for a reference. `onEnded` is called when playing reaches the end of the file. */
 export async function openDeck(reference: Audio, onEnded: () => void): Promise<Deck> {
-  // Each of the three takes the browser tens of milliseconds; between them the page can answer.
-  await nextTask();
+  await wakeAudioService();
   const context = new AudioContext({ sampleRate: reference.sampleRateHz, latencyHint: 'interactive' });
-  await nextTask();
   await context.audioWorklet.addModule(workletUrl);
+  // Making the node can take the browser tens of milliseconds; before it the page can answer.
   await nextTask();
   const memory = new SharedArrayBuffer(4 * deckState.length);
   const state = new Float32Array(memory);
