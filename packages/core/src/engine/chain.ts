@@ -8,7 +8,7 @@ import { type SourceState, createSourceState, renderSource, startSource } from '
 import { applyRing, ringToneHz } from './sources/interaction';
 import { BLOCK_SAMPLES, type SourceContext } from './sources/source';
 import { renderFine } from './sources/fineTonal';
-import { tunedHz } from './sources/tuning';
+import { tuneMiddle } from './sources/tuning';
 
 /** Share of the sampling rate under which sidebands must stay for FM to run at the plain rate. */
 const PLAIN_BAND = 0.45;
@@ -89,7 +89,8 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
     const source = program.sources[index];
     const state = states[index];
     if (source.kind !== 'tonal' || state.kind !== 'tonal' || !source.pureSine || depth > MAX_FM_DEPTH) return Infinity;
-    let hz = tunedHz(source.tuning, source.slots, context, state.tuning) * state.unison.highestRatio;
+    tuneMiddle(source.tuning, source.slots, context, state.tuning);
+    let hz = state.tuning.hz * state.unison.highestRatio;
     for (let c = 0; c < source.incoming.length; c++) {
       const connection = source.incoming[c];
       if (connection.kind === 'ringTone') hz += ringToneHz(connection, context);
@@ -165,9 +166,10 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
   function tuneFilter(filter: LayerFilter, index: number): void {
     const state = filters[index];
     const tracking = values[filter.keyTrackingSlot] / 100;
-    const cutoffHz =
-      filter.cutoffSlot < 0 ? 0 : values[filter.cutoffSlot] * ratioFromSemitones(tracking * (context.midi - 60));
-    state.model.tune(filter, values, cutoffHz, sampleRateHz, state.next);
+    if (filter.cutoffSlot >= 0) {
+      state.pitch.cutoffHz = values[filter.cutoffSlot] * ratioFromSemitones(tracking * (context.midi - 60));
+    }
+    state.model.tune(filter, values, state.pitch, state.next);
     state.nextMix = values[filter.mixSlot] / 100;
     state.tuned = filter;
     state.tunedMidi = tracking === 0 ? NaN : context.midi;
@@ -285,6 +287,7 @@ function createFilterState({ spec }: LayerFilter, sampleRateHz: number) {
     next: new Float64Array(MAX_COEFFICIENTS),
     mix: 1,
     nextMix: 1,
+    pitch: { cutoffHz: 0, sampleRateHz },
     /** What it was tuned for last; the key only when it tracks keys. */
     tuned: undefined as LayerFilter | undefined,
     tunedMidi: NaN,

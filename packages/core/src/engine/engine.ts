@@ -176,6 +176,13 @@ export function createEngine(
     }
   }
 
+  /** Lets the events of the next block happen. Apart from `renderBlock`, which must not make a closure. */
+  function applyDue(): void {
+    const due = events.filter((event) => event.frame < blockFrame + BLOCK_SAMPLES);
+    events = events.slice(due.length);
+    due.forEach(apply);
+  }
+
   function moveControls(): void {
     controls.wheel += smoothing * (controlTargets.wheel - controls.wheel);
     controls.pressure += smoothing * (controlTargets.pressure - controls.pressure);
@@ -183,12 +190,7 @@ export function createEngine(
   }
 
   function renderBlock(): void {
-    const end = blockFrame + BLOCK_SAMPLES;
-    if (events.length > 0 && events[0].frame < end) {
-      const due = events.filter((event) => event.frame < end);
-      events = events.slice(due.length);
-      due.forEach(apply);
-    }
+    if (events.length > 0 && events[0].frame < blockFrame + BLOCK_SAMPLES) applyDue();
     moveControls();
     blockL.fill(0);
     blockR.fill(0);
@@ -198,7 +200,7 @@ export function createEngine(
       leaving = leaving.filter(isSounding);
     }
     guard.run(blockL, blockR);
-    blockFrame = end;
+    blockFrame += BLOCK_SAMPLES;
     left = BLOCK_SAMPLES;
   }
 

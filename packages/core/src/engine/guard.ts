@@ -25,18 +25,14 @@ export function createGuard(sampleRateHz: number, blockSamples: number): Guard {
   const state = new Float64Array([1, 0]);
   let blocksHeld = 0;
 
-  function follow(peak: number): void {
-    if (peak >= state[1]) {
-      state[1] = peak;
-      blocksHeld = 0;
-    } else if (++blocksHeld > holdBlocks) state[1] = peak + (state[1] - peak) * recovery;
-  }
-
   return {
     run(left, right) {
       let peak = 0;
       for (let i = 0; i < blockSamples; i++) peak = Math.max(peak, Math.abs(left[i]), Math.abs(right[i]));
-      follow(peak);
+      if (peak >= state[1]) {
+        state[1] = peak;
+        blocksHeld = 0;
+      } else if (++blocksHeld > holdBlocks) state[1] = peak + (state[1] - peak) * recovery;
       const from = state[0];
       const to = state[1] > TURNED_TO ? TURNED_TO / state[1] : 1;
       if (from === 1 && to === 1) return;

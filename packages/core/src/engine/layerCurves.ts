@@ -1,11 +1,12 @@
 import { gainFromDecibels } from '../dsp/decibels';
 import type { Layer, Patch, Route } from '../patch/schema';
 import { createModulation } from './modulation';
-import { compileLayer } from './program';
+import { AMP, compileLayer } from './program';
 import type { PhraseNote } from './render';
 import { type PatchResources, resourcesWanted } from './resources';
 import { shapeTable } from './shapeTables';
 import { buildSlots } from './slots';
+import { DEFAULT_RELEASE_VELOCITY } from './voice';
 
 /** How a layer moves over a phrase, worked out by the engine's own modulation. One value per point; null where no note is. */
 export interface LayerCurves {
@@ -50,14 +51,24 @@ export function layerCurves(
       continue;
     }
     const index = phrase.indexOf(newest);
-    const note = { midi: newest.midi, velocity: newest.velocity, releaseVelocity: 64, seed: 65537 + index, index };
+    const note = {
+      midi: newest.midi,
+      velocity: newest.velocity,
+      releaseVelocity: DEFAULT_RELEASE_VELOCITY,
+      seed: 65537 + index,
+      index,
+      seconds: 0,
+      releasedAt: Infinity,
+    };
     if (newest !== current) modulation.start(program, note, controls, newest.onsetSeconds);
     current = newest;
-    modulation.advance(program, note, controls, at - newest.onsetSeconds, newest.durationSeconds);
+    note.seconds = at - newest.onsetSeconds;
+    note.releasedAt = newest.durationSeconds;
+    modulation.advance(program, note, controls);
     snapshots.push(modulation.values.slice());
     levels.push(modulation.levels.slice());
     const layerGain = gainFromDecibels(modulation.values[program.layerSlots.levelDb] - layer.levelDb);
-    levelDb.push(20 * Math.log10(modulation.amp * layerGain + FLOOR));
+    levelDb.push(20 * Math.log10(modulation.levels[AMP] * layerGain + FLOOR));
     midi.push(newest.midi);
   }
   const ids = [layer.amp, ...layer.modulators, ...patch.macros].map(({ id }) => id);

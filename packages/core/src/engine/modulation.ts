@@ -1,7 +1,6 @@
 import { gainFromDecibels } from '../dsp/decibels';
-import { ratioFromSemitones } from '../dsp/pitch';
 import { SILENT_DB } from '../parameters/build';
-import { type EnvelopeProgram, envelopeValue } from '../patch/envelopeCurve';
+import { type EnvelopeProgram, writeEnvelope } from '../patch/envelopeCurve';
 import type { NoteValue } from '../patch/schema';
 import { contourValue } from './modulators/contour';
 import { type LfoState, advanceLfo, createLfoState, startLfo } from './modulators/lfo';
@@ -23,6 +22,9 @@ export interface ModulatedNote {
   seed: number;
   /** How many notes came before it. */
   index: number;
+  /** Time since note-on, and that at which it was let go; infinite while it is held. */
+  seconds: number;
+  releasedAt: number;
 }
 
 /** All numbers of a layer as one note has them, moved by its modulators. Allocates nothing after it is made. */
@@ -30,16 +32,14 @@ export interface Modulation {
   readonly values: Float64Array;
   /** Value 0..1 of every modulator at the time of the last `advance`. */
   readonly levels: Float64Array;
-  /** Level 0..1 of the amp envelope at the time of the last `advance`. */
-  readonly amp: number;
   /** Constants of the amp envelope of this note. */
   ampTimes(program: LayerProgram): EnvelopeProgram;
   /** Takes over a program in the middle of a note: its resting values, and what routes set when the note started. */
   adopt(program: LayerProgram, note: ModulatedNote, controls: Controls): void;
   /** @param startSeconds when the note starts on the engine's clock */
   start(program: LayerProgram, note: ModulatedNote, controls: Controls, startSeconds: number): void;
-  /** Brings modulators and values to a time since note-on. */
-  advance(program: LayerProgram, note: ModulatedNote, controls: Controls, seconds: number, releasedAt: number): void;
+  /** Brings modulators and values to the note's time. */
+  advance(program: LayerProgram, note: ModulatedNote, controls: Controls): void;
 }
 
 export function createModulation(shape: LayerProgram): Modulation {
@@ -61,17 +61,14 @@ export function createModulation(shape: LayerProgram): Modulation {
     modulator.atNoteStart ? envelopes[m]! : modulator.program;
 
   /** Adds up routes and moves the values that they arrive at. Routes to amounts stand before the routes they belong to. */
-  function applyRoutes({ slots: { base, min, max, combine } }: LayerProgram, routes: readonly RouteProgram[]): void {
+  function applyRoutes({ slots: { base, min, max, perOctave } }: LayerProgram, routes: readonly RouteProgram[]): void {
     for (let r = 0; r < routes.length; r++) sums[routes[r].slot] = 0;
     for (let r = 0; r < routes.length; r++) {
       const { modulator, slot, amount, amountSlot, bipolar } = routes[r];
       const level = bipolar ? 2 * levels[modulator] - 1 : levels[modulator];
       const sum = sums[slot] + (amountSlot < 0 ? amount : values[amountSlot]) * depths[modulator] * level;
       sums[slot] = sum;
-      const moved =
-        combine[slot] === 0
-          ? base[slot] + sum
-          : base[slot] * (combine[slot] === 1 ? ratioFromSemitones(sum) : 2 ** sum);
+      const moved = perOctave[slot] === 0 ? base[slot] + sum : base[slot] * 2 ** (sum / perOctave[slot]);
       values[slot] = Math.min(max[slot], Math.max(min[slot], moved));
     }
   }
@@ -93,25 +90,20 @@ export function createModulation(shape: LayerProgram): Modulation {
     }
   }
 
-  function advance(
-    program: LayerProgram,
-    note: ModulatedNote,
-    controls: Controls,
-    seconds: number,
-    releasedAt: number,
-  ): void {
+  function advance(program: LayerProgram, note: ModulatedNote, controls: Controls): void {
     const { modulators } = program;
     for (let m = 0; m < modulators.length; m++) {
       const modulator = modulators[m];
       switch (modulator.kind) {
         case 'envelope':
-          levels[m] = envelopeValue(envelopeOf(modulator, m), seconds, releasedAt);
+          writeEnvelope(envelopeOf(modulator, m), note, levels, m);
           break;
         case 'contour':
-          levels[m] = 0.5 + 0.5 * contourValue(modulator.program, seconds);
+          levels[m] = 0.5 + 0.5 * contourValue(modulator.program, note.seconds);
           break;
         case 'lfo':
-          levels[m] = advanceLfo(modulator.program, lfos[m]!, values, seconds, note.seed + 31 * m);
+          advanceLfo(modulator.program, lfos[m]!, values, note, m);
+          levels[m] = lfos[m]!.smoothed;
           depths[m] = lfos[m]!.depth;
           break;
         case 'note':
@@ -127,9 +119,6 @@ export function createModulation(shape: LayerProgram): Modulation {
   return {
     values,
     levels,
-    get amp() {
-      return levels[AMP];
-    },
     ampTimes({ modulators }) {
       const amp = modulators[AMP];
       if (amp.kind !== 'envelope') throw new Error('The amp contour is always an envelope.');
@@ -142,7 +131,9 @@ export function createModulation(shape: LayerProgram): Modulation {
         const modulator = program.modulators[m];
         if (modulator.kind === 'lfo') startLfo(modulator.program, lfos[m]!, values, startSeconds);
       }
-      advance(program, note, controls, 0, Infinity);
+      note.seconds = 0;
+      note.releasedAt = Infinity;
+      advance(program, note, controls);
     },
     advance,
   };

@@ -16,12 +16,17 @@ export interface Factors {
   next: Float64Array;
 }
 
-/**
- * Adds one frame of a table, read by every voice of a bank, to `left[from..to)` and, when it is another array, to `right`.
- *
- * @param gain factor on all voices at the start of the block, going straight to `nextGain` at its end
- * @param shift added to all phases at the start of the block, in cycles, going straight to `nextShift`
- */
+/** How a frame is read within one block: an object, since numbers that pass between functions are boxed. */
+export interface FrameReading {
+  /** Factor on all voices at the start of the block, going straight to `nextGain` at its end. */
+  gain: number;
+  nextGain: number;
+  /** Added to all phases at the start of the block, in cycles, going straight to `nextShift`. */
+  shift: number;
+  nextShift: number;
+}
+
+/** Adds one frame of a table, read by every voice of a bank, to `left[from..to)` and, when it is another array, to `right`. */
 export function addTable(
   left: Float64Array,
   right: Float64Array,
@@ -32,10 +37,7 @@ export function addTable(
   bank: OscillatorBank,
   factorsL: Factors,
   factorsR: Factors,
-  gain: number,
-  nextGain: number,
-  shift = 0,
-  nextShift = 0,
+  { gain, nextGain, shift, nextShift }: FrameReading,
 ): void {
   const offset = frame * stride;
   const mask = size - 1;

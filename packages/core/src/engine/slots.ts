@@ -11,11 +11,11 @@ export interface SlotTable {
   base: Float64Array;
   min: Float64Array;
   max: Float64Array;
-  /** 0 adds, 1 multiplies by 2^(amount/12), 2 by 2^amount. */
-  combine: Uint8Array;
+  /** How much of a route's amount doubles the value; 0 where amounts are added to it. */
+  perOctave: Float64Array;
 }
 
-const COMBINE = { add: 0, semitones: 1, octaves: 2 } as const;
+const PER_OCTAVE = { add: 0, semitones: 12, octaves: 1 } as const;
 
 export interface SlotBuilder {
   table(): SlotTable;
@@ -57,7 +57,7 @@ export function buildSlots(layer: Layer): SlotBuilder {
       base: Float64Array.from(base),
       min: Float64Array.from(parameters, ({ min }) => min),
       max: Float64Array.from(parameters, ({ max }) => max),
-      combine: Uint8Array.from(parameters, ({ routing }) => COMBINE[routing?.combine ?? 'add']),
+      perOctave: Float64Array.from(parameters, ({ routing }) => PER_OCTAVE[routing?.combine ?? 'add']),
     }),
     of: (moduleId) => modules.get(moduleId)!,
     target({ moduleId, parameter }) {

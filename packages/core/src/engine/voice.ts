@@ -1,7 +1,7 @@
 import { gainFromDecibels } from '../dsp/decibels';
 import { chainOutput, createChain } from './chain';
 import { type Controls, type ModulatedNote, createModulation } from './modulation';
-import type { LayerProgram } from './program';
+import { AMP, type LayerProgram } from './program';
 import { BLOCK_SAMPLES, type SourceContext } from './sources/source';
 
 /** A voice whose amp contour is this far down has ended. */
@@ -65,7 +65,15 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     right: chainOutput.left,
   };
   const chain = createChain(sampleRateHz, shape, context);
-  const note: ModulatedNote = { midi: 69, velocity: 100, releaseVelocity: DEFAULT_RELEASE_VELOCITY, seed: 0, index: 0 };
+  const note: ModulatedNote = {
+    midi: 69,
+    velocity: 100,
+    releaseVelocity: DEFAULT_RELEASE_VELOCITY,
+    seed: 0,
+    index: 0,
+    seconds: 0,
+    releasedAt: Infinity,
+  };
   let noteId = -1;
   let startFrame = 0;
   let releaseFrame = Infinity;
@@ -74,13 +82,15 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
   /** True until the first block of a note has set the values that later blocks ramp from. */
   let fresh = true;
   let known: LayerProgram | undefined;
-  // Numbers that change at every block are fields, since a captured variable is boxed anew at each write.
-  const last = { left: 0, right: 0 };
+  // Numbers that change at every block are fields, since a captured variable, and what goes in and out of larger functions, is
+  // boxed anew each time.
+  const last = { left: 0, right: 0, level: 0 };
   const memo = { levelDb: NaN, sensitivity: NaN, velocity: NaN, factor: 1 };
   const pitch = { midi: 60, from: 60, to: 60, startFrame: 0, startSeconds: 0 };
 
-  function setPitch({ voice }: LayerProgram, seconds: number, controls: Controls): void {
+  function setPitch({ voice }: LayerProgram, controls: Controls): void {
     const { from, to, startSeconds } = pitch;
+    const { seconds } = context;
     const { glideSeconds, glideCurve, glideBy, bendSemitones } = voice;
     const length = glideBy === 'octave' ? (glideSeconds * Math.abs(to - from)) / 12 : glideSeconds;
     const along = length > 0 ? Math.min(1, Math.max(0, (seconds - startSeconds) / length)) : 1;
@@ -92,15 +102,15 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     context.seed = note.seed;
     context.seconds = 0;
     modulation.start(program, note, controls, startFrame / sampleRateHz);
-    setPitch(program, 0, controls);
+    setPitch(program, controls);
     chain.begin(program);
     last.left = last.right = 0;
     known = program;
     fresh = false;
   }
 
-  /** Level of the note at the end of the block: contour, velocity, layer, and the fade of a voice that has to go. */
-  function levelAt({ gain, layerSlots }: LayerProgram, endFrame: number): number {
+  /** Sets the level of the note at the end of the step: contour, velocity, layer, and the fade of a voice that has to go. */
+  function setLevel({ gain, layerSlots }: LayerProgram, endFrame: number): void {
     const fading = Math.min(1, 1 - (endFrame - fadeFrame) / sampleRateHz / STEAL_SECONDS);
     const levelDb = values[layerSlots.levelDb];
     const sensitivity = values[layerSlots.velocitySensitivity];
@@ -111,31 +121,25 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
       // General MIDI's recommended curve, 40·log10(v/127) dB, moved so that velocity 100 is 0 dB.
       memo.factor = (note.velocity / 100) ** (sensitivity / 50) * gainFromDecibels(levelDb);
     }
-    return modulation.amp * memo.factor * gain * Math.max(0, fading);
+    last.level = modulation.levels[AMP] * memo.factor * gain * Math.max(0, fading);
   }
 
   /** Adds the chain's output at the level that the step ends with; to one channel only when both are the same array. */
-  function addOutput(
-    { stereo, layerSlots }: LayerProgram,
-    level: number,
-    left: Float64Array,
-    right: Float64Array,
-  ): void {
-    const count = context.to - context.from;
+  function addOutput({ stereo, layerSlots }: LayerProgram, left: Float64Array, right: Float64Array): void {
+    const { level } = last;
+    ramp.start = last.left;
     if (left === right) {
-      addScaled(left, chainOutput.left, context, last.left, (level - last.left) / count);
-      last.left = last.right = level;
+      ramp.end = last.left = last.right = level;
+      addScaled(left, chainOutput.left, context);
       return;
     }
     const pan = values[layerSlots.pan];
     const angle = (Math.PI / 4) * (1 + pan / 100);
-    const levelL = pan === 0 ? level : level * Math.SQRT2 * Math.cos(angle);
-    const levelR = pan === 0 ? level : level * Math.SQRT2 * Math.sin(angle);
-    addScaled(left, chainOutput.left, context, last.left, (levelL - last.left) / count);
-    const outR = stereo ? chainOutput.right : chainOutput.left;
-    addScaled(right, outR, context, last.right, (levelR - last.right) / count);
-    last.left = levelL;
-    last.right = levelR;
+    ramp.end = last.left = pan === 0 ? level : level * Math.SQRT2 * Math.cos(angle);
+    addScaled(left, chainOutput.left, context);
+    ramp.start = last.right;
+    ramp.end = last.right = pan === 0 ? level : level * Math.SQRT2 * Math.sin(angle);
+    addScaled(right, stereo ? chainOutput.right : chainOutput.left, context);
   }
 
   /** Renders the samples of the block from `context.from` to `context.to`, the block beginning at `blockFrame`. */
@@ -147,19 +151,18 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     blockFrame: number,
   ): void {
     const endFrame = blockFrame + context.to;
-    const seconds = (endFrame - startFrame) / sampleRateHz;
-    const releasedAt = (releaseFrame - startFrame) / sampleRateHz;
-    context.seconds = seconds;
-    modulation.advance(program, note, controls, seconds, releasedAt);
-    setPitch(program, seconds, controls);
+    context.seconds = note.seconds = (endFrame - startFrame) / sampleRateHz;
+    note.releasedAt = (releaseFrame - startFrame) / sampleRateHz;
+    modulation.advance(program, note, controls);
+    setPitch(program, controls);
     chain.render(program);
-    const level = levelAt(program, endFrame);
-    addOutput(program, level, left, right);
+    setLevel(program, endFrame);
+    addOutput(program, left, right);
 
-    const faded = blockFrame + context.from >= fadeFrame && level === 0;
+    const faded = blockFrame + context.from >= fadeFrame && last.level === 0;
     const { delaySeconds, decayStartSeconds, loop } = modulation.ampTimes(program);
-    const decayed = seconds > Math.min(releasedAt, loop ? Infinity : delaySeconds + decayStartSeconds);
-    if (faded || (decayed && modulation.amp < ENDED && level < ENDED)) sounding = false;
+    const decayed = note.seconds > note.releasedAt || (!loop && note.seconds > delaySeconds + decayStartSeconds);
+    if (faded || (decayed && modulation.levels[AMP] < ENDED && last.level < ENDED)) sounding = false;
   }
 
   return {
@@ -230,15 +233,13 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
   };
 }
 
+/** Gains at the start and at the end of what `addScaled` adds. */
+const ramp = { start: 0, end: 0 };
+
 /** Adds a signal at a gain that moves in a straight line. */
-function addScaled(
-  sum: Float64Array,
-  signal: Float64Array,
-  { from, to }: SourceContext,
-  start: number,
-  step: number,
-): void {
-  for (let i = from, gain = start + step; i < to; i++, gain += step) sum[i] += gain * signal[i];
+function addScaled(sum: Float64Array, signal: Float64Array, { from, to }: SourceContext): void {
+  const step = (ramp.end - ramp.start) / (to - from);
+  for (let i = from, gain = ramp.start + step; i < to; i++, gain += step) sum[i] += gain * signal[i];
 }
 
 const GLIDE_POWER = 4;

@@ -44,16 +44,35 @@ export function compileEnvelope(envelope: EnvelopeTimes): EnvelopeProgram {
   };
 }
 
-/**
- * Value 0..1 of an envelope at a time since note-on: delay, attack, hold, decay to the sustain and, from `releasedAt` on,
- * a release from wherever it was. At a curve of 1 decay and release are exponential. A function of time alone, so that
- * a voice can be joined at any point and a measured contour be fitted with the very curve that will be played.
- */
+/** Value 0..1 of an envelope at a time since note-on, let go at `releasedAt`. */
 export function envelopeValue(program: EnvelopeProgram, seconds: number, releasedAt = Infinity): number {
-  if (seconds < 0) return 0;
-  if (seconds < releasedAt) return heldValue(program, seconds);
-  const start = heldValue(program, releasedAt);
-  return start * remaining(seconds - releasedAt, program.releaseSeconds, program.releaseCurve, RELEASE_TAUS);
+  writeEnvelope(program, { seconds, releasedAt }, one, 0);
+  return one[0];
+}
+
+const one = new Float64Array(1);
+
+/**
+ * Writes the value 0..1 of an envelope at a note's time to `out[at]`: delay, attack, hold, decay to the sustain and, from
+ * `releasedAt` on, a release from wherever it was. At a curve of 1 decay and release are exponential. A function of time alone, so
+ * that a voice can be joined at any point and a measured contour be fitted with the very curve that will be played. Takes and gives
+ * numbers in objects, since those that pass between functions are boxed.
+ */
+export function writeEnvelope(
+  program: EnvelopeProgram,
+  { seconds, releasedAt }: { readonly seconds: number; readonly releasedAt: number },
+  out: Float64Array,
+  at: number,
+): void {
+  if (seconds < 0) {
+    out[at] = 0;
+    return;
+  }
+  const held = heldValue(program, Math.min(seconds, releasedAt));
+  out[at] =
+    seconds < releasedAt
+      ? held
+      : held * remaining(seconds - releasedAt, program.releaseSeconds, program.releaseCurve, RELEASE_TAUS);
 }
 
 function heldValue(program: EnvelopeProgram, sinceNoteOn: number): number {

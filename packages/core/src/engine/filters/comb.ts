@@ -29,7 +29,7 @@ export const comb = defineFilter<CombState>({
     state.line.fill(0);
     state.write = 0;
   },
-  tune({ slots }, values, cutoffHz, sampleRateHz, out) {
+  tune({ slots }, values, { cutoffHz, sampleRateHz }, out) {
     const feedback = values[slots.feedback] / 100;
     out[DELAY] = Math.max(MIN_DELAY, sampleRateHz / Math.max(MIN_HZ, cutoffHz));
     out[FEEDBACK] = feedback;

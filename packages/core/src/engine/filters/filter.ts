@@ -13,6 +13,13 @@ export interface FilterProgram<F extends Filter = Filter> {
   slots: Readonly<Record<string, number>>;
 }
 
+/** What a filter is tuned to. An object, since numbers that pass between functions are boxed. */
+export interface FilterPitch {
+  /** After key tracking; not used by a filter without a cutoff. */
+  cutoffHz: number;
+  sampleRateHz: number;
+}
+
 /**
  * One kind of filter, in terms of what one channel has to remember. Coefficients are worked out once a block and run in
  * straight lines through it, so that a moving filter makes no steps; `run` can be given ranges of any length, down to
@@ -21,18 +28,8 @@ export interface FilterProgram<F extends Filter = Filter> {
 interface FilterDefinition<S> {
   createState(sampleRateHz: number): S;
   clear(state: S): void;
-  /**
-   * Writes the coefficients for the present values.
-   *
-   * @param cutoffHz frequency after key tracking; for a filter without one, not used
-   */
-  tune(
-    program: FilterProgram,
-    values: Float64Array,
-    cutoffHz: number,
-    sampleRateHz: number,
-    coefficients: Float64Array,
-  ): void;
+  /** Writes the coefficients for the present values. */
+  tune(program: FilterProgram, values: Float64Array, pitch: FilterPitch, coefficients: Float64Array): void;
   /**
    * Filters `signal[from..to)` in place.
    *

@@ -18,32 +18,37 @@ const PER_FORMANT = 3;
 /** The published levels are those of a voice, whose source already falls by 12 dB an octave: half of their fall is left. */
 const LEVEL_SHARE = 0.5;
 
-/** Formants at a place 0..1 along a, e, i, o, u: frequencies between neighbours on a log scale, levels in dB. */
-export function formantAt(place: number, index: number): { hz: number; levelDb: number } {
+/**
+ * Frequency in Hz and level in dB of each formant in turn, at a place 0..1 along a, e, i, o, u, into `out`: frequencies between
+ * neighbours on a log scale.
+ */
+export function writeFormants(place: number, out: Float64Array): void {
   const x = Math.min(1, Math.max(0, place)) * (VOWELS.length - 1);
   const i = Math.min(VOWELS.length - 2, Math.floor(x));
   const share = x - i;
   const from = VOWELS[i];
   const to = VOWELS[i + 1];
-  return {
-    hz: from.hz[index] * (to.hz[index] / from.hz[index]) ** share,
-    levelDb: from.levelsDb[index] + share * (to.levelsDb[index] - from.levelsDb[index]),
-  };
+  for (let f = 0; f < FORMANTS; f++) {
+    out[2 * f] = from.hz[f] * (to.hz[f] / from.hz[f]) ** share;
+    out[2 * f + 1] = from.levelsDb[f] + share * (to.levelsDb[f] - from.levelsDb[f]);
+  }
 }
+
+const formants = new Float64Array(2 * FORMANTS);
 
 /** Three band-passes side by side on the formants of a vowel (parallel formant synthesis, Holmes 1973). */
 export const formant = defineFilter<Float64Array>({
   createState: () => new Float64Array(2 * FORMANTS),
   clear: (state) => void state.fill(0),
-  tune({ slots }, values, _cutoffHz, sampleRateHz, out) {
+  tune({ slots }, values, { sampleRateHz }, out) {
+    writeFormants(values[slots.vowel] / 100, formants);
     const shift = ratioFromSemitones(values[slots.shiftSemitones]);
     const k = 1 / (Math.SQRT1_2 * gainFromDecibels(values[slots.resonanceDb]));
     for (let f = 0; f < FORMANTS; f++) {
-      const { hz, levelDb } = formantAt(values[slots.vowel] / 100, f);
-      out[PER_FORMANT * f] = integratorGain(shift * hz, sampleRateHz);
+      out[PER_FORMANT * f] = integratorGain(shift * formants[2 * f], sampleRateHz);
       out[PER_FORMANT * f + 1] = k;
       // Narrow bands let less of a tone through: what they lose is given back as power over the band.
-      out[PER_FORMANT * f + 2] = gainFromDecibels(LEVEL_SHARE * levelDb) * Math.sqrt(Math.max(1, 1 / k));
+      out[PER_FORMANT * f + 2] = gainFromDecibels(LEVEL_SHARE * formants[2 * f + 1]) * Math.sqrt(Math.max(1, 1 / k));
     }
   },
   run(s, _program, signal, from, to, at, step) {

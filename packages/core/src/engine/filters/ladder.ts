@@ -25,7 +25,7 @@ export function softLimit(x: number): number {
 export const ladder = defineFilter<Float64Array>({
   createState: () => new Float64Array(POLES),
   clear: (state) => void state.fill(0),
-  tune({ slots }, values, cutoffHz, sampleRateHz, out) {
+  tune({ slots }, values, { cutoffHz, sampleRateHz }, out) {
     out[G] = integratorGain(cutoffHz, sampleRateHz);
     out[FEEDBACK] = (SELF_OSCILLATION * values[slots.resonance]) / 100;
     out[DRIVE] = gainFromDecibels(values[slots.driveDb]);

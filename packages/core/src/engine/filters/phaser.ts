@@ -13,7 +13,7 @@ const FEEDBACK = 1;
 export const phaser = defineFilter<Float64Array>({
   createState: () => new Float64Array(MAX_STAGES),
   clear: (state) => void state.fill(0),
-  tune({ spec, slots }, values, cutoffHz, sampleRateHz, out) {
+  tune({ spec, slots }, values, { cutoffHz, sampleRateHz }, out) {
     const sign = 'polarity' in spec && spec.polarity === 'negative' ? -1 : 1;
     out[G] = integratorGain(cutoffHz, sampleRateHz);
     out[FEEDBACK] = (sign * values[slots.feedback]) / 100;

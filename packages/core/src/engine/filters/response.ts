@@ -20,7 +20,7 @@ export function filterResponse(filter: Filter, sampleRateHz: number): { hz: numb
   const coefficients = new Float64Array(MAX_COEFFICIENTS);
   const model = filterModels[filter.kind];
   const cutoffHz = 'cutoffHz' in filter ? filter.cutoffHz : 0;
-  model.tune(program, values, cutoffHz, sampleRateHz, coefficients);
+  model.tune(program, values, { cutoffHz, sampleRateHz }, coefficients);
   const real = new Float64Array(SIZE);
   real[0] = IMPULSE;
   model

@@ -18,7 +18,7 @@ export interface LfoProgram {
   };
 }
 
-export interface LfoState {
+export interface LfoState extends ShapeReader {
   /** Turns since the start, without the start phase. */
   turns: number;
   /** Time up to which `turns` has been counted. */
@@ -28,7 +28,7 @@ export interface LfoState {
   depth: number;
 }
 
-export const createLfoState = (): LfoState => ({ turns: 0, seconds: 0, smoothed: 0, depth: 1 });
+export const createLfoState = (): LfoState => ({ at: 0, target: 0, turns: 0, seconds: 0, smoothed: 0, depth: 1 });
 
 export function compileLfo(lfo: Lfo, bpm: number, slots: LfoProgram['slots']): LfoProgram {
   return {
@@ -53,23 +53,27 @@ export function startLfo(program: LfoProgram, state: LfoState, values: Float64Ar
   const { slots } = program;
   state.turns = program.free ? rateOf(program, values) * startSeconds : 0;
   state.seconds = 0;
-  state.smoothed = shapeAt(program, state.turns + values[slots.startPhaseCycles], 0);
+  state.at = state.turns + values[slots.startPhaseCycles];
+  readShape(program, state, 0);
+  state.smoothed = state.target;
   state.depth = 1;
 }
 
 const rateOf = ({ perHz, slots }: LfoProgram, values: Float64Array) => perHz * values[slots.rateHz];
 
 /**
- * Value 0..1 at a time since note-on, which must not go back between calls. Delay holds it at its start, fade-in lets
+ * Brings `smoothed`, 0..1, to the note's time, which must not go back between calls. Delay holds it at its start, fade-in lets
  * `depth` grow from 0 to 1.
+ *
+ * @param place among the layer's modulators: each is random in its own way
  */
 export function advanceLfo(
   program: LfoProgram,
   state: LfoState,
   values: Float64Array,
-  seconds: number,
-  seed: number,
-): number {
+  { seconds, seed }: { readonly seconds: number; readonly seed: number },
+  place: number,
+): void {
   const { slots, oneShot } = program;
   const delay = values[slots.delaySeconds];
   const rate = rateOf(program, values);
@@ -78,36 +82,55 @@ export function advanceLfo(
   state.turns += rate * passed;
   const fadeIn = values[slots.fadeInSeconds];
   state.depth = seconds < delay ? 0 : fadeIn > 0 ? Math.min(1, (seconds - delay) / fadeIn) : 1;
-  const turns = (oneShot ? Math.min(1 - 1e-9, state.turns) : state.turns) + values[slots.startPhaseCycles];
-  const target = shapeAt(program, turns, seed);
+  state.at = (oneShot ? Math.min(1 - 1e-9, state.turns) : state.turns) + values[slots.startPhaseCycles];
+  readShape(program, state, seed + 31 * place);
+  const { target } = state;
   const tau = (values[slots.smoothing] / 100) * (SMOOTHING_SHARE / rate);
   state.smoothed = tau > 0 ? target + (state.smoothed - target) * Math.exp(-passed / tau) : target;
-  return state.smoothed;
 }
 
-/** One LFO at a place in turns: shapes start where they rise (sine in its middle, the others at their lowest). */
-export function shapeAt({ shape, points }: Pick<LfoProgram, 'shape' | 'points'>, turns: number, seed: number): number {
-  const turn = Math.floor(turns);
-  const x = turns - turn;
+/** Where a shape is read, in turns, and what it is there, 0..1: in an object, since numbers that pass between functions are boxed. */
+interface ShapeReader {
+  at: number;
+  target: number;
+}
+
+/** An LFO's shape at a place in turns, 0..1: shapes start where they rise (sine in its middle, the others at their lowest). */
+export function shapeAt(program: Pick<LfoProgram, 'shape' | 'points'>, turns: number, seed: number): number {
+  const reader = { at: turns, target: 0 };
+  readShape(program, reader, seed);
+  return reader.target;
+}
+
+function readShape({ shape, points }: Pick<LfoProgram, 'shape' | 'points'>, reader: ShapeReader, seed: number): void {
+  const turn = Math.floor(reader.at);
+  const x = reader.at - turn;
   switch (shape) {
     case 'sine':
-      return 0.5 + 0.5 * Math.sin(2 * Math.PI * x);
+      reader.target = 0.5 + 0.5 * Math.sin(2 * Math.PI * x);
+      break;
     case 'triangle':
-      return x < 0.5 ? 2 * x : 2 - 2 * x;
+      reader.target = x < 0.5 ? 2 * x : 2 - 2 * x;
+      break;
     case 'rising':
-      return x;
+      reader.target = x;
+      break;
     case 'falling':
-      return 1 - x;
+      reader.target = 1 - x;
+      break;
     case 'square':
-      return x < 0.5 ? 1 : 0;
+      reader.target = x < 0.5 ? 1 : 0;
+      break;
     case 'randomSteps':
-      return hashedRandom(seed, 77, turn);
+      reader.target = hashedRandom(seed, 77, turn);
+      break;
     case 'randomCurve': {
       const a = hashedRandom(seed, 77, turn);
-      return a + (hashedRandom(seed, 77, turn + 1) - a) * x * x * (3 - 2 * x);
+      reader.target = a + (hashedRandom(seed, 77, turn + 1) - a) * x * x * (3 - 2 * x);
+      break;
     }
     case 'drawn':
-      return drawnAt(points, x);
+      reader.target = drawnAt(points, x);
   }
 }
 

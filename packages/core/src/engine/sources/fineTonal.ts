@@ -3,19 +3,7 @@ import { canJump, phaseShapeCode, shapedPhase, steepestSlope, syncWindow } from 
 import { addMoving, readCubic } from '../readTable';
 import { type ModulatingState, gatherModulation, modulationSlope, phaseModulation, ringFactor } from './interaction';
 import type { SourceContext } from './source';
-import {
-  type TonalProgram,
-  type TonalState,
-  extraOf,
-  gainOf,
-  isAtRest,
-  noteRest,
-  positionOf,
-  rememberShape,
-  secondOf,
-  tune,
-  widthOf,
-} from './tonal';
+import { type TonalProgram, type TonalState, aim, arrive, isAtRest, noteRest, tune } from './tonal';
 
 /** So close to a jump its two sides are looked at, in cycles. */
 const BESIDE = 1e-9;
@@ -24,8 +12,6 @@ const AHEAD_CYCLES = 256;
 
 /** One unison voice within a block: its factors on the outputs, and their steps. */
 const lane = { unit: 0, left: 0, leftStep: 0, right: 0, rightStep: 0, stereo: false, heard: false };
-/** Where what shapes a source is at the end of the block. */
-const next = { amount: 0, extra: 0, position: 0, second: 0, width: 0 };
 
 /**
  * Adds a block of a source whose phase is shaped or modulated, or that modulates others, at the fine rate;
@@ -39,7 +25,7 @@ export function renderFine(
   context: SourceContext,
 ): void {
   const { values, left, right, rate } = context;
-  const { table, phaseShape, drawnPhase, incoming, feedbackSlot, slots } = program;
+  const { table, phaseShape, drawnPhase, incoming, feedbackSlot } = program;
   const { bank, unison, output } = state;
   const resting = isAtRest(program, state, context);
   if (!resting) tune(program, state, context);
@@ -50,41 +36,36 @@ export function renderFine(
   if (modulated) gatherModulation(incoming, state.interaction, states, context);
   // A sine has no partials that could be carried too high.
   const slopeFm = modulated && !program.pureSine ? 1 + modulationSlope(bank.increments[0] / rate, first, end) : 1;
-  const nextGain = resting ? state.gain : gainOf(program, state, values);
-  next.amount = values[slots.phaseAmount] / 100;
-  next.extra = extraOf(program, values);
-  next.position = positionOf(program, values);
-  next.second = secondOf(program, values);
-  next.width = widthOf(program, values);
+  aim(program, state, values);
+  const { now, next } = state;
   const slope = Math.max(
-    steepestSlope(phaseShape, state.phaseAmount, state.extra, drawnPhase),
-    steepestSlope(phaseShape, next.amount, next.extra, drawnPhase),
+    steepestSlope(phaseShape, now.phaseAmount, now.extra, drawnPhase),
+    steepestSlope(phaseShape, next.phaseAmount, next.extra, drawnPhase),
   );
   const highest = (bank.nextIncrements[0] / unison.ratios[0]) * unison.highestRatio;
   const level = table.levels[levelFor(table, (highest * slope * slopeFm) / rate)];
   const plain =
     phaseShape === phaseShapeCode.none &&
     feedbackSlot === undefined &&
-    state.second === 0 &&
+    now.second === 0 &&
     next.second === 0 &&
-    state.position === next.position &&
+    now.position === next.position &&
     Number.isInteger(next.position);
 
   if (program.modulates) for (let i = first; i < end; i++) output[i] = 0;
   lane.unit = 1 / Math.sqrt(bank.count);
   lane.stereo = left !== right;
-  lane.heard = state.gain > 0 || nextGain > 0;
+  lane.heard = now.gain > 0 || next.gain > 0;
   for (let u = 0; u < bank.count; u++) {
-    lane.left = state.gain * unison.left.now[u];
-    lane.leftStep = (nextGain * unison.left.next[u] - lane.left) / count;
-    lane.right = state.gain * unison.right.now[u];
-    lane.rightStep = (nextGain * unison.right.next[u] - lane.right) / count;
+    lane.left = now.gain * unison.left.now[u];
+    lane.leftStep = (next.gain * unison.left.next[u] - lane.left) / count;
+    lane.right = now.gain * unison.right.now[u];
+    lane.rightStep = (next.gain * unison.right.next[u] - lane.right) / count;
     if (plain) addModulated(level, next.position, state, u, context, first, end, modulated, program.modulates);
     else addShaped(level, program, state, u, context, first, end, modulated);
   }
-  noteRest(program, state, context, nextGain);
-  state.gain = nextGain;
-  rememberShape(program, state, values);
+  noteRest(program, state, context);
+  arrive(state);
 }
 
 /** A voice that reads one frame at its own phase and that of its modulators: what most FM is. */
@@ -158,7 +139,7 @@ function addShaped(
   modulated: boolean,
 ): void {
   const { table, phaseShape, drawnPhase, feedbackSlot } = program;
-  const { bank, beforeThat, phaseBefore, waiting, output } = state;
+  const { bank, beforeThat, phaseBefore, waiting, output, now, next } = state;
   const count = end - first;
   const lastFrame = table.frameCount - 1;
   const jumps = canJump(phaseShape);
@@ -177,11 +158,11 @@ function addShaped(
   let thetaBefore = phaseBefore[u];
   for (let i = first, n = 0; i < end; i++, n++) {
     const along = n / count;
-    const amount = state.phaseAmount + along * (next.amount - state.phaseAmount);
-    const extra = state.extra + along * (next.extra - state.extra);
-    const position = state.position + along * (next.position - state.position);
-    const second = state.second + along * (next.second - state.second);
-    const width = state.pulseWidth + along * (next.width - state.pulseWidth);
+    const amount = now.phaseAmount + along * (next.phaseAmount - now.phaseAmount);
+    const extra = now.extra + along * (next.extra - now.extra);
+    const position = now.position + along * (next.position - now.position);
+    const second = now.second + along * (next.second - now.second);
+    const width = now.pulseWidth + along * (next.pulseWidth - now.pulseWidth);
     let theta = phase + feedback * (y1 + y2);
     if (modulated) theta += phaseModulation[i];
     theta -= Math.floor(theta);
@@ -202,20 +183,17 @@ function addShaped(
       if (crossed && thetaBefore >= 0 && forward > 0 && forward < 0.5) {
         const at = wrapped && cell === 0 ? 0 : cell / extra;
         const since = Math.min(1, Math.max(0, (theta - at) / forward));
-        const before = at === 0 ? 1 : at;
-        const near = 0.05 * forward;
-        const after = shapedValue(level, program, at + BESIDE, amount, extra, position, second, width);
-        const ahead = shapedValue(level, program, before - BESIDE, amount, extra, position, second, width);
-        const jump = after - ahead;
-        // Change of slope, per sample.
-        const kink =
-          (shapedValue(level, program, at + near, amount, extra, position, second, width) -
-            after -
-            (ahead - shapedValue(level, program, before - near, amount, extra, position, second, width))) /
-          0.05;
+        edge.at = at;
+        edge.forward = forward;
+        edge.amount = amount;
+        edge.extra = extra;
+        edge.position = position;
+        edge.second = second;
+        edge.width = width;
+        lookAtEdge(level, program);
         const until = 1 - since;
-        emitted += since * since * (0.5 * jump + (kink * since) / 6);
-        held -= until * until * (0.5 * jump - (kink * until) / 6);
+        emitted += since * since * (0.5 * edge.jump + (edge.kink * since) / 6);
+        held -= until * until * (0.5 * edge.jump - (edge.kink * until) / 6);
       }
       y = emitted;
       thetaBefore = theta;
@@ -237,19 +215,39 @@ function addShaped(
   bank.increments[u] = bank.nextIncrements[u];
 }
 
-/** What a source puts out at a phase of the note. */
-function shapedValue(
-  level: TableLevel,
-  { table, phaseShape, drawnPhase }: TonalProgram,
-  phase: number,
-  amount: number,
-  extra: number,
-  position: number,
-  second: number,
-  width: number,
-): number {
-  const read = shapedPhase(phaseShape, phase, amount, extra, drawnPhase);
-  return readFrames(level, table.frameCount - 1, read, position, second, width);
+/**
+ * A jump of a shaped phase: where in the period it is and how far a sample goes there, what shapes the source at that moment, and
+ * what is found: the jump of its output and the change of slope, per sample.
+ */
+const edge = { at: 0, forward: 0, amount: 0, extra: 0, position: 0, second: 0, width: 0, jump: 0, kink: 0 };
+/** What a source puts out at a phase of the note: of the edge that is looked at. */
+const seen = { phase: 0, value: 0 };
+/** The slope is taken over this share of a sample. */
+const NEAR = 0.05;
+
+/** Looks at both sides of the edge. */
+function lookAtEdge(level: TableLevel, program: TonalProgram): void {
+  const before = edge.at === 0 ? 1 : edge.at;
+  const near = NEAR * edge.forward;
+  seen.phase = edge.at + BESIDE;
+  look(level, program);
+  const after = seen.value;
+  seen.phase = edge.at + near;
+  look(level, program);
+  const slopeAfter = seen.value - after;
+  seen.phase = before - BESIDE;
+  look(level, program);
+  const ahead = seen.value;
+  seen.phase = before - near;
+  look(level, program);
+  edge.jump = after - ahead;
+  edge.kink = (slopeAfter - (ahead - seen.value)) / NEAR;
+}
+
+function look(level: TableLevel, { table, phaseShape, drawnPhase }: TonalProgram): void {
+  const { amount, extra, position, second, width } = edge;
+  const read = shapedPhase(phaseShape, seen.phase, amount, extra, drawnPhase);
+  seen.value = readFrames(level, table.frameCount - 1, read, position, second, width);
 }
 
 /** Value of a table at a phase: two neighbouring frames at their shares, less the second saw of a pulse. */

@@ -110,7 +110,8 @@ export function renderNoise(program: NoiseProgram, state: NoiseState, context: S
   const stereo = left !== right;
   const wide = stereo && (w0 > 0 || state.width > 0);
   for (let c = 0; c < (wide ? 2 : 1); c++) makeNoise(program, state.channels[c], state.signals[c], context);
-  const [a, b] = state.signals;
+  const a = state.signals[0];
+  const b = state.signals[1];
   if (program.modulates) spreadOutput(state.output, a, context);
   for (let i = from; i < to; i++) {
     const along = (i - from + 1) / count;

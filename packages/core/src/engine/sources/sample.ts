@@ -13,7 +13,7 @@ import {
   startInteraction,
 } from './interaction';
 import { BLOCK_SAMPLES, type SourceContext, type UnisonRoute } from './source';
-import { type Tuning, type TuningMemo, type TuningSlots, createTuningMemo, tunedHz } from './tuning';
+import { type Tuning, type TuningMemo, type TuningSlots, createTuningMemo, tuneMiddle } from './tuning';
 import { MAX_UNISON, type UnisonSlots, type UnisonState, createUnison, spreadUnison, startUnison } from './unison';
 
 export interface SampleSlots extends TuningSlots, UnisonSlots {
@@ -78,7 +78,8 @@ const gainOf = ({ on, slots }: SampleProgram, values: Float64Array) => {
 /** Frames of the sample that pass at every output sample. */
 function speedOf({ tuning, slots, sample }: SampleProgram, state: SampleState, context: SourceContext): number {
   const rootHz = hzFromMidi(context.values[slots.rootMidi]);
-  return (tunedHz(tuning, slots, context, state.tuning) / rootHz) * (sample.sampleRateHz / context.sampleRateHz);
+  tuneMiddle(tuning, slots, context, state.tuning);
+  return (state.tuning.hz / rootHz) * (sample.sampleRateHz / context.sampleRateHz);
 }
 
 export function startSample(program: SampleProgram, state: SampleState, context: SourceContext): void {

@@ -4,7 +4,7 @@ import { SILENT_DB } from '../../parameters/build';
 import { type BandlimitedTable, levelFor } from '../bandlimitedTable';
 import { type DrawnPhaseProgram, type PhaseShapeCode, phaseShapeCode } from '../phaseShapes';
 import { hashedRandom } from '../random';
-import { type OscillatorBank, addTable, advanceBank } from '../readTable';
+import { type FrameReading, type OscillatorBank, addTable, advanceBank } from '../readTable';
 import {
   type Incoming,
   type InteractionState,
@@ -14,7 +14,7 @@ import {
   startInteraction,
 } from './interaction';
 import type { SourceContext, UnisonRoute } from './source';
-import { type Tuning, type TuningMemo, type TuningSlots, createTuningMemo, tunedHz } from './tuning';
+import { type Tuning, type TuningMemo, type TuningSlots, createTuningMemo, tuneMiddle } from './tuning';
 import { MAX_UNISON, type UnisonSlots, type UnisonState, createUnison, spreadUnison, startUnison } from './unison';
 
 /** Slots of a source that repeats one period. */
@@ -59,6 +59,21 @@ export interface TonalProgram {
   pureSine: boolean;
 }
 
+/** What a source is at one end of a block. */
+interface Moment {
+  gain: number;
+  /** Frame position 0..frames−1, and the share of the second saw of a pulse. */
+  position: number;
+  second: number;
+  /** Of a shape, 0..1. */
+  pulseWidth: number;
+  phaseAmount: number;
+  /** Ratio of a synced oscillator to the note, or the number of steps of a period. */
+  extra: number;
+}
+
+const createMoment = (): Moment => ({ gain: 0, position: 0, second: 0, pulseWidth: 0, phaseAmount: 0, extra: 0 });
+
 export interface TonalState extends ModulatingState {
   kind: 'tonal';
   bank: OscillatorBank;
@@ -69,14 +84,10 @@ export interface TonalState extends ModulatingState {
   nextLevel: number;
   /** Cycles per sample of the highest voice, for which the copy was chosen. */
   highest: number;
-  gain: number;
   levelMemo: { levelDb: number; gain: number };
-  /** Frame position 0..frames−1, and the share of the second saw of a pulse. */
-  position: number;
-  second: number;
-  pulseWidth: number;
-  phaseAmount: number;
-  extra: number;
+  /** Where the block starts and where it ends. */
+  now: Moment;
+  next: Moment;
   /** Of each unison voice: the last two outputs, the phase they were read at, and the output that waits for a correction. */
   before: Float64Array;
   beforeThat: Float64Array;
@@ -103,13 +114,9 @@ export function createTonalState(): TonalState {
     level: 0,
     nextLevel: 0,
     highest: NaN,
-    gain: 0,
     levelMemo: { levelDb: 0, gain: 1 },
-    position: 0,
-    second: 0,
-    pulseWidth: 0,
-    phaseAmount: 0,
-    extra: 0,
+    now: createMoment(),
+    next: createMoment(),
     before: perVoice(),
     beforeThat: perVoice(),
     phaseBefore: perVoice(),
@@ -122,7 +129,7 @@ export function createTonalState(): TonalState {
 }
 
 /** Level of a source as a factor; worked out anew only when it has changed. */
-export function gainOf({ on, slots }: TonalProgram, { levelMemo }: TonalState, values: Float64Array): number {
+function gainOf({ on, slots }: TonalProgram, { levelMemo }: TonalState, values: Float64Array): number {
   const levelDb = values[slots.levelDb];
   if (!on || levelDb <= SILENT_DB) return 0;
   if (levelMemo.levelDb !== levelDb) {
@@ -140,7 +147,8 @@ export function tune(program: TonalProgram, state: TonalState, context: SourceCo
 
 function retune(program: TonalProgram, state: TonalState, context: SourceContext): void {
   const { bank, unison } = state;
-  const middle = tunedHz(program.tuning, program.slots, context, state.tuning) / context.sampleRateHz;
+  tuneMiddle(program.tuning, program.slots, context, state.tuning);
+  const middle = state.tuning.hz / context.sampleRateHz;
   bank.count = program.unisonVoices;
   for (let u = 0; u < bank.count; u++) bank.nextIncrements[u] = Math.min(MAX_INCREMENT, middle * unison.ratios[u]);
   const highest = middle * unison.highestRatio;
@@ -150,26 +158,39 @@ function retune(program: TonalProgram, state: TonalState, context: SourceContext
   }
 }
 
-/** Frame position of a source, and for shapes the share of the second saw. */
-export function positionOf({ shape, slots, table }: TonalProgram, values: Float64Array): number {
-  if (shape < 0) return table.frameCount > 1 ? (values[slots.position] / 100) * (table.frameCount - 1) : 0;
-  return Math.min(2, shape + values[slots.morph] / 100);
+/**
+ * Works out what the source is at the end of the block. It writes where others would return, since numbers that leave a function
+ * are boxed.
+ */
+export function aim(program: TonalProgram, state: TonalState, values: Float64Array): void {
+  const { shape, slots, table, phaseShape } = program;
+  const { next } = state;
+  next.gain = gainOf(program, state, values);
+  next.phaseAmount = values[slots.phaseAmount] / 100;
+  next.extra = 1;
+  if (phaseShape === phaseShapeCode.step) next.extra = values[slots.phaseSteps];
+  else if (phaseShape === phaseShapeCode.sync || phaseShape === phaseShapeCode.windowedSync) {
+    next.extra = ratioFromSemitones(values[slots.syncSemitones]);
+  }
+  if (shape < 0) {
+    next.position = table.frameCount > 1 ? (values[slots.position] / 100) * (table.frameCount - 1) : 0;
+    return;
+  }
+  const morphed = shape + values[slots.morph] / 100;
+  next.position = Math.min(2, morphed);
+  next.second = Math.min(1, Math.max(0, morphed - 2));
+  next.pulseWidth = values[slots.pulseWidth] / 100;
 }
 
-export const secondOf = ({ shape, slots }: TonalProgram, values: Float64Array) =>
-  shape < 0 ? 0 : Math.min(1, Math.max(0, shape - 2 + values[slots.morph] / 100));
-
-/** Pulse width 0..1 of a shape. */
-export const widthOf = ({ shape, slots }: TonalProgram, values: Float64Array) =>
-  shape < 0 ? 0 : values[slots.pulseWidth] / 100;
-
-/** Ratio of a synced oscillator to the note, or the number of steps of a period. */
-export const extraOf = ({ phaseShape, slots }: TonalProgram, values: Float64Array) =>
-  phaseShape === phaseShapeCode.step
-    ? values[slots.phaseSteps]
-    : phaseShape === phaseShapeCode.sync || phaseShape === phaseShapeCode.windowedSync
-      ? ratioFromSemitones(values[slots.syncSemitones])
-      : 1;
+/** Makes the end of the block the start of the next one. */
+export function arrive({ now, next }: TonalState): void {
+  now.gain = next.gain;
+  now.position = next.position;
+  now.second = next.second;
+  now.pulseWidth = next.pulseWidth;
+  now.phaseAmount = next.phaseAmount;
+  now.extra = next.extra;
+}
 
 /** Sets what the first block of a note ramps from. */
 export function startTonal(program: TonalProgram, state: TonalState, index: number, context: SourceContext): void {
@@ -194,20 +215,10 @@ export function startTonal(program: TonalProgram, state: TonalState, index: numb
   state.waiting.fill(0);
   state.output.fill(0);
   state.level = state.nextLevel;
-  state.gain = gainOf(program, state, values);
   state.restingAs = undefined;
   startInteraction(program.incoming, state.interaction, values);
-  rememberShape(program, state, values);
-}
-
-/** Keeps where the block has ended, for the next one to go on from. */
-export function rememberShape(program: TonalProgram, state: TonalState, values: Float64Array): void {
-  const { slots } = program;
-  state.position = positionOf(program, values);
-  state.second = secondOf(program, values);
-  state.pulseWidth = widthOf(program, values);
-  state.phaseAmount = values[slots.phaseAmount] / 100;
-  state.extra = extraOf(program, values);
+  aim(program, state, values);
+  arrive(state);
 }
 
 /** Adds a block of a source at the plain rate, straight from its band-limited table. */
@@ -217,40 +228,31 @@ export function renderTonal(program: TonalProgram, state: TonalState, context: S
     renderAtRest(program, state, context);
     return;
   }
-  const nextGain = gainOf(program, state, values);
+  aim(program, state, values);
   tune(program, state, context);
-  const nextPosition = positionOf(program, values);
-  const nextSecond = secondOf(program, values);
-  const nextWidth = widthOf(program, values);
-  if (state.gain > 0 || nextGain > 0) {
-    const { position, gain } = state;
-    const final = Math.min(program.table.frameCount - 1, Math.ceil(Math.max(position, nextPosition)));
+  const { now, next } = state;
+  if (now.gain > 0 || next.gain > 0) {
+    const final = Math.min(program.table.frameCount - 1, Math.ceil(Math.max(now.position, next.position)));
     // The two frames around the position, each at its share; more of them when the position moves fast.
-    for (let frame = Math.floor(Math.min(position, nextPosition)); frame <= final; frame++) {
-      const share = Math.max(0, 1 - Math.abs(position - frame));
-      const nextShare = Math.max(0, 1 - Math.abs(nextPosition - frame));
+    for (let frame = Math.floor(Math.min(now.position, next.position)); frame <= final; frame++) {
+      const share = Math.max(0, 1 - Math.abs(now.position - frame));
+      const nextShare = Math.max(0, 1 - Math.abs(next.position - frame));
       if (share === 0 && nextShare === 0) continue;
-      addFrame(program, state, context, frame, gain * share, nextGain * nextShare, 0, 0);
+      reading.gain = now.gain * share;
+      reading.nextGain = next.gain * nextShare;
+      addFrame(program, state, context, frame);
     }
-    if (state.second > 0 || nextSecond > 0) {
+    if (now.second > 0 || next.second > 0) {
       // The second saw, upside down, is a pulse width behind.
-      addFrame(
-        program,
-        state,
-        context,
-        program.table.frameCount - 1,
-        -gain * state.second,
-        -nextGain * nextSecond,
-        state.pulseWidth,
-        nextWidth,
-      );
+      reading.gain = -now.gain * now.second;
+      reading.nextGain = -next.gain * next.second;
+      addShiftedSaw(program, state, context);
     }
   }
-  noteRest(program, state, context, nextGain);
+  noteRest(program, state, context);
   advanceBank(state.bank, to - from);
   state.level = state.nextLevel;
-  state.gain = nextGain;
-  rememberShape(program, state, values);
+  arrive(state);
 }
 
 /** Whether the last block, and so this one, is as the one before it. */
@@ -258,36 +260,51 @@ export const isAtRest = (program: TonalProgram, state: TonalState, { midi }: Sou
   state.restingAs === program && state.restingMidi === midi;
 
 /** To be called before a block's ends become the next one's starts: keeps whether they are the same. */
-export function noteRest(program: TonalProgram, state: TonalState, context: SourceContext, nextGain: number): void {
-  const { values } = context;
-  const { bank } = state;
+export function noteRest(program: TonalProgram, state: TonalState, { midi }: SourceContext): void {
+  const { bank, now, next } = state;
   const resting =
     !program.moves &&
-    state.gain === nextGain &&
+    now.gain === next.gain &&
     state.level === state.nextLevel &&
     !state.unison.moved &&
-    state.position === positionOf(program, values) &&
-    state.second === secondOf(program, values) &&
-    state.pulseWidth === widthOf(program, values) &&
+    now.position === next.position &&
+    now.second === next.second &&
+    now.pulseWidth === next.pulseWidth &&
     bank.increments[0] === bank.nextIncrements[0];
   state.restingAs = resting ? program : undefined;
-  state.restingMidi = context.midi;
+  state.restingMidi = midi;
 }
 
 function renderAtRest(program: TonalProgram, state: TonalState, context: SourceContext): void {
-  const { position, second, gain } = state;
+  const { position, second, gain } = state.now;
   if (gain > 0) {
     const frame = Math.floor(position);
     const share = position - frame;
-    addFrame(program, state, context, frame, gain * (1 - share), gain * (1 - share), 0, 0);
-    if (share > 0) addFrame(program, state, context, frame + 1, gain * share, gain * share, 0, 0);
+    reading.gain = reading.nextGain = gain * (1 - share);
+    addFrame(program, state, context, frame);
+    if (share > 0) {
+      reading.gain = reading.nextGain = gain * share;
+      addFrame(program, state, context, frame + 1);
+    }
     if (second > 0) {
-      const { pulseWidth } = state;
-      const last = program.table.frameCount - 1;
-      addFrame(program, state, context, last, -gain * second, -gain * second, pulseWidth, pulseWidth);
+      reading.gain = reading.nextGain = -gain * second;
+      addShiftedSaw(program, state, context);
     }
   }
   advanceBank(state.bank, context.to - context.from);
+}
+
+/** What `addFrame` adds at. */
+const reading: FrameReading = { gain: 0, nextGain: 0, shift: 0, nextShift: 0 };
+/** Halves of it, while one copy of a table takes over from another. */
+const fading: FrameReading = { gain: 0, nextGain: 0, shift: 0, nextShift: 0 };
+
+/** The saw, which is the last shape, a pulse width behind. */
+function addShiftedSaw(program: TonalProgram, state: TonalState, context: SourceContext): void {
+  reading.shift = state.now.pulseWidth;
+  reading.nextShift = state.next.pulseWidth;
+  addFrame(program, state, context, program.table.frameCount - 1);
+  reading.shift = reading.nextShift = 0;
 }
 
 /** Reads one frame of a source's table, cross-fading between two copies when its pitch crosses a band limit. */
@@ -296,18 +313,19 @@ function addFrame(
   { bank, unison, level, nextLevel }: TonalState,
   { left, right, from, to }: SourceContext,
   frame: number,
-  gain: number,
-  nextGain: number,
-  shift: number,
-  nextShift: number,
 ): void {
   const next = table.levels[nextLevel];
   const { left: l, right: r } = unison;
   if (level === nextLevel) {
-    addTable(left, right, from, to, next, frame, bank, l, r, gain, nextGain, shift, nextShift);
+    addTable(left, right, from, to, next, frame, bank, l, r, reading);
     return;
   }
-  const old = table.levels[level];
-  addTable(left, right, from, to, old, frame, bank, l, r, gain, 0, shift, nextShift);
-  addTable(left, right, from, to, next, frame, bank, l, r, 0, nextGain, shift, nextShift);
+  fading.shift = reading.shift;
+  fading.nextShift = reading.nextShift;
+  fading.gain = reading.gain;
+  fading.nextGain = 0;
+  addTable(left, right, from, to, table.levels[level], frame, bank, l, r, fading);
+  fading.gain = 0;
+  fading.nextGain = reading.nextGain;
+  addTable(left, right, from, to, next, frame, bank, l, r, fading);
 }

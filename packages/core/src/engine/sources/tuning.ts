@@ -22,8 +22,12 @@ export interface TuningMemo {
 
 export const createTuningMemo = (): TuningMemo => ({ steps: NaN, factor: NaN, hz: 0 });
 
-/** Frequency of the middle of a source: steps from the note, a ratio to it, or a fixed one that no key moves. */
-export function tunedHz(tuning: Tuning, slots: TuningSlots, { values, midi }: SourceContext, memo: TuningMemo): number {
+/**
+ * Works out `memo.hz`, the frequency of the middle of a source: steps from the note, a ratio to it, or a fixed one that no key
+ * moves.
+ */
+export function tuneMiddle(tuning: Tuning, slots: TuningSlots, context: SourceContext, memo: TuningMemo): void {
+  const { values, midi } = context;
   const own = 12 * values[slots.octaves] + values[slots.semitones] + values[slots.cents] / 100;
   const steps = tuning === 'fixed' ? own : midi + own;
   const factor = tuning === 'fixed' ? values[slots.fixedHz] : tuning === 'ratio' ? values[slots.ratio] : 1;
@@ -32,5 +36,4 @@ export function tunedHz(tuning: Tuning, slots: TuningSlots, { values, midi }: So
     memo.factor = factor;
     memo.hz = factor * (tuning === 'fixed' ? ratioFromSemitones(steps) : hzFromMidi(steps));
   }
-  return memo.hz;
 }
