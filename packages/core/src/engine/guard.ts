@@ -1,3 +1,5 @@
+import { createDcBlock } from './dcBlock';
+
 /** The output never gets over this: 12 dB over full scale, less a hair. */
 const CEILING = 3.95;
 /** Level to which louder sound is turned down, with room for what is left of a peak before the turn is complete. */
@@ -15,8 +17,8 @@ export interface Guard {
 }
 
 /**
- * A limiter that knows the block before it puts it out. It turns both channels down as one and does not bend their waveforms, so it
- * adds no constant (our own rule).
+ * A limiter that knows the block before it puts it out. It turns both channels down as one and does not bend their waveforms; what its
+ * own movement adds of a constant is taken away (our own rule).
  */
 export function createGuard(sampleRateHz: number, blockSamples: number): Guard {
   const holdBlocks = Math.ceil((HOLD_SECONDS * sampleRateHz) / blockSamples);
@@ -24,6 +26,8 @@ export function createGuard(sampleRateHz: number, blockSamples: number): Guard {
   /** The gain at the end of the last block, the peak that counts. */
   const state = new Float64Array([1, 0]);
   let blocksHeld = 0;
+  const dcLeft = createDcBlock(sampleRateHz);
+  const dcRight = createDcBlock(sampleRateHz);
 
   return {
     run(left, right) {
@@ -35,17 +39,27 @@ export function createGuard(sampleRateHz: number, blockSamples: number): Guard {
       } else if (++blocksHeld > holdBlocks) state[1] = peak + (state[1] - peak) * recovery;
       const from = state[0];
       const to = state[1] > TURNED_TO ? TURNED_TO / state[1] : 1;
-      if (from === 1 && to === 1) return;
-      turn(left, from, to);
-      turn(right, from, to);
-      state[0] = to;
+      const turned = from < 1 || to < 1;
+      if (turned) {
+        turn(left, from, to);
+        turn(right, from, to);
+        state[0] = to;
+      }
+      if (!turned && dcLeft.silent && dcRight.silent) return;
+      dcLeft.run(left);
+      dcRight.run(right);
+      clamp(left);
+      clamp(right);
     },
   };
 }
 
 function turn(signal: Float64Array, from: number, to: number): void {
   for (let i = 0; i < signal.length; i++) {
-    const gain = i < RAMP_SAMPLES ? from + ((to - from) * (i + 1)) / RAMP_SAMPLES : to;
-    signal[i] = Math.max(-CEILING, Math.min(CEILING, gain * signal[i]));
+    signal[i] *= i < RAMP_SAMPLES ? from + ((to - from) * (i + 1)) / RAMP_SAMPLES : to;
   }
+}
+
+function clamp(signal: Float64Array): void {
+  for (let i = 0; i < signal.length; i++) signal[i] = Math.max(-CEILING, Math.min(CEILING, signal[i]));
 }
