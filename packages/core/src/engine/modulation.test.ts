@@ -3,6 +3,7 @@ import { amplitudeAt, decibels, hzAt as measuredHz } from '../../test/signals';
 import { envelopeSchema, noteValueSchema } from '../patch/modulatorSchema';
 import { type Modulator, type Patch, type Route, macroSchema } from '../patch/schema';
 import { centsBetween } from '../dsp/pitch';
+import { bendThrough, compileLfo, shapeAt } from './modulators/lfo';
 import { renderPatch } from './render';
 
 const RATE = 44100;
@@ -106,6 +107,27 @@ describe('LFO', () => {
     const signal = play(moved([drawn], [route('lfo', 'source-1', 'semitones', 12)]));
     expect(centsBetween(440, hzAt(signal, 0.245))).toBeCloseTo(600, -1.5);
     expect(centsBetween(440, hzAt(signal, 0.9))).toBeCloseTo(1200, 0);
+  });
+
+  it('the bend of a drawn stretch can be told from its middle', () => {
+    for (const bend of [-100, -30, 0, 45, 100]) {
+      const drawn = lfo('lfo', {
+        shape: 'drawn',
+        points: [
+          { at: 0, value: 0, bend },
+          { at: 1, value: 1 },
+        ],
+      });
+      const program = compileLfo(drawn, 120, {
+        rateHz: 0,
+        startPhaseCycles: 0,
+        delaySeconds: 0,
+        fadeInSeconds: 0,
+        smoothing: 0,
+      });
+      expect(100 * bendThrough(shapeAt(program, 0.5, 1))).toBeCloseTo(bend, 6);
+    }
+    expect([bendThrough(0.001), bendThrough(0.999)]).toEqual([1, -1]);
   });
 
   it('restarts with the note at its start phase, or runs on between notes', () => {

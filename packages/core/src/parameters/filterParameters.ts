@@ -61,7 +61,7 @@ export const filterParameters = {
 
 export const shaperParameters = {
   driveDb: linear('Drive', 'dB', [0, 48], 12, 0.1, ['dirt', 'partials', 'brightness'], adding('dB', 48)),
-  bias: linear('Lean, for even partials', '%', [-100, 100], 0, 1, ['dirt', 'partials'], adding('%', 200)),
+  bias: linear('Even partials', '%', [-100, 100], 0, 1, ['dirt', 'partials'], adding('%', 200)),
   outputDb: linear('Output', 'dB', [-36, 12], 0, 0.1, ['loudness']),
   mix: share('Wet', 100, ['dirt']),
 };

@@ -1,4 +1,4 @@
-import { compileEnvelope, envelopeValue } from './envelopeCurve';
+import { compileEnvelope, curveThrough, envelopeValue } from './envelopeCurve';
 
 const program = compileEnvelope({
   attackSeconds: 0.1,
@@ -28,6 +28,21 @@ describe('Envelope', () => {
 
   it('has no step at note-off', () => {
     expect(envelopeValue(program, 0.5, 0.5)).toBeCloseTo(envelopeValue(program, 0.5 - 1e-9), 6);
+  });
+
+  it.each(['attack', 'decay', 'release'] as const)('the curve of its %s can be told from its middle', (stage) => {
+    for (const percent of [-100, -40, 0, 30, 100]) {
+      const envelope = { attackSeconds: 1, holdSeconds: 0, decaySeconds: 1, sustainDb: -96, releaseSeconds: 1 };
+      const bent = compileEnvelope({ ...envelope, [`${stage}Curve`]: percent });
+      const middle = {
+        attack: envelopeValue(bent, 0.5),
+        decay: 1 - envelopeValue(bent, 1.5),
+        release: 1 - envelopeValue(bent, 1.5, 1),
+      };
+      expect(100 * curveThrough(stage, middle[stage])).toBeCloseTo(percent, 6);
+    }
+    expect(curveThrough(stage, 0.999)).toBe(1);
+    expect(curveThrough(stage, 0)).toBe(-1);
   });
 
   it('takes times of zero as at once', () => {

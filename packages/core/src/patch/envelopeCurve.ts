@@ -2,7 +2,10 @@ import { gainFromDecibels } from '../dsp/decibels';
 import { SILENT_DB } from '../parameters/build';
 import type { Envelope } from './schema';
 
-type EnvelopeTimes = Pick<Envelope, 'attackSeconds' | 'holdSeconds' | 'decaySeconds' | 'sustainDb' | 'releaseSeconds'> &
+export type EnvelopeTimes = Pick<
+  Envelope,
+  'attackSeconds' | 'holdSeconds' | 'decaySeconds' | 'sustainDb' | 'releaseSeconds'
+> &
   Partial<Pick<Envelope, 'delaySeconds' | 'attackCurve' | 'decayCurve' | 'releaseCurve' | 'loop'>>;
 
 /** An envelope's constants, worked out once. */
@@ -104,6 +107,16 @@ function remaining(seconds: number, length: number, curve: number, taus: number)
   const line = Math.max(0, 1 - x);
   if (curve >= 0) return line + curve * (Math.exp(-taus * x) - line);
   return line - curve * (1 - late(Math.min(1, x)) - line);
+}
+
+/**
+ * Curve, −1 to 1, of a stage that has gone `share` (0..1) of its way in its middle; the nearest one that there is.
+ */
+export function curveThrough(stage: 'attack' | 'decay' | 'release', share: number): number {
+  const sagging = 0.5 - late(0.5);
+  const fall = { attack: sagging, decay: 0.5 - Math.exp(-DECAY_TAUS / 2), release: 0.5 - Math.exp(-RELEASE_TAUS / 2) };
+  const bow = share - 0.5;
+  return Math.max(-1, Math.min(1, bow / (bow < 0 ? sagging : fall[stage])));
 }
 
 /** A rise from 0 to 1 over x of 0..1: straight at curve 0, fast first over it, slow first under it. */

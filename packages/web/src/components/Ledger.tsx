@@ -61,7 +61,7 @@ function Gaps({ stale }: { stale: boolean }) {
               />
               <span className="absolute -inset-y-[2px] w-px bg-base-content" style={{ left: `${100 / FULL_JND}%` }} />
             </span>
-            <span className="figures text-right">{gapJnd.toFixed(1)}</span>
+            <span className="figures text-right">{gapJnd < 100 ? gapJnd.toFixed(1) : Math.round(gapJnd)}</span>
           </li>
         ))}
       </ol>

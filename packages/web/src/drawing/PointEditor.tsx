@@ -1,9 +1,12 @@
 import { useRef, useState } from 'react';
 import { gesture } from '../stores/patchStore';
+import { type Bend, BendHandle } from './BendHandle';
 
 export interface EditedPoint {
   x: number;
   y: number;
+  /** What else belongs to it and goes where it goes. */
+  bend?: number;
 }
 
 interface PointEditorProps {
@@ -16,8 +19,13 @@ interface PointEditorProps {
   maxPoints: number;
   /** The line between the points, in x and y; straight when left out. */
   curve?: readonly EditedPoint[];
-  describe: (point: EditedPoint) => string;
-  onChange: (points: EditedPoint[]) => void;
+  /** The same of the reference, drawn behind it. */
+  reference?: readonly EditedPoint[];
+  bends?: readonly Bend[];
+  describe: (point: EditedPoint, index: number) => string;
+  /** For points that mean something each: where one is wanted. None can then be added or taken away. */
+  onMove?: (index: number, to: EditedPoint) => void;
+  onChange?: (points: EditedPoint[]) => void;
 }
 
 const KEY_STEP = 0.02;
@@ -28,7 +36,7 @@ const HEIGHT = 132;
 
 /**
  * A line drawn by its points: drag them, double-click for another one, and by keys: Tab to a point, arrows move it (fine with
- * Shift), Insert adds one behind it, Delete takes it away.
+ * Shift), Insert adds one behind it, Delete takes it away. Between points that can be bent, a round handle bends the line.
  */
 export function PointEditor({
   label,
@@ -38,7 +46,10 @@ export function PointEditor({
   fixedEnds = false,
   maxPoints,
   curve = points,
+  reference = [],
+  bends = [],
   describe,
+  onMove,
   onChange,
 }: PointEditorProps) {
   const box = useRef<SVGSVGElement>(null);
@@ -56,6 +67,10 @@ export function PointEditor({
 
   /** Moves a point; it stays between its neighbours. */
   function move(i: number, to: EditedPoint): void {
+    if (onMove) {
+      onMove(i, to);
+      return;
+    }
     const gap = MIN_DISTANCE * (x[1] - x[0]);
     const least = i > 0 ? points[i - 1].x + gap : x[0];
     const most = i < points.length - 1 ? points[i + 1].x - gap : x[1];
@@ -63,21 +78,22 @@ export function PointEditor({
       x: isEnd(i) ? points[i].x : Math.min(most, Math.max(least, to.x)),
       y: Math.min(y[1], Math.max(y[0], to.y)),
     };
-    onChange(points.map((point, n) => (n === i ? { ...point, ...placed } : point)));
+    onChange?.(points.map((point, n) => (n === i ? { ...point, ...placed } : point)));
   }
 
   function add(point: EditedPoint): void {
     if (
+      onMove ||
       points.length >= maxPoints ||
       points.some((other) => Math.abs(other.x - point.x) < MIN_DISTANCE * (x[1] - x[0]))
     )
       return;
-    onChange([...points, point].sort((a, b) => a.x - b.x));
+    onChange?.([...points, point].sort((a, b) => a.x - b.x));
   }
 
   function remove(i: number): void {
-    if (isEnd(i) || points.length <= (fixedEnds ? 2 : 1)) return;
-    onChange(points.filter((_, n) => n !== i));
+    if (onMove || isEnd(i) || points.length <= (fixedEnds ? 2 : 1)) return;
+    onChange?.(points.filter((_, n) => n !== i));
   }
 
   function onKey(event: React.KeyboardEvent, i: number): void {
@@ -98,6 +114,8 @@ export function PointEditor({
     event.stopPropagation();
   }
 
+  const path = (line: readonly EditedPoint[]) => line.map((point) => `${px(point.x)},${py(point.y)}`).join(' ');
+
   return (
     <figure aria-label={label} className="relative my-2 border border-base-300" style={{ height: HEIGHT }}>
       <svg
@@ -113,20 +131,39 @@ export function PointEditor({
         }}
       >
         <line x1="0" x2="100" y1={py(0)} y2={py(0)} stroke="var(--color-base-300)" vectorEffect="non-scaling-stroke" />
+        {reference.length > 1 && (
+          <polygon
+            points={`${px(reference[0].x)},${py(y[0])} ${path(reference)} ${px(reference.at(-1)!.x)},${py(y[0])}`}
+            fill="var(--ink-reference)"
+            opacity="0.28"
+          />
+        )}
         <polyline
-          points={curve.map((point) => `${px(point.x)},${py(point.y)}`).join(' ')}
+          points={path(curve)}
           fill="none"
           stroke="var(--ink-patch)"
           strokeWidth="2"
           vectorEffect="non-scaling-stroke"
         />
       </svg>
+      {bends.map((bend) => (
+        <BendHandle
+          key={bend.title}
+          bend={bend}
+          left={px(bend.x)}
+          top={py(bend.y)}
+          yAt={(clientY) => {
+            const { top, height } = box.current!.getBoundingClientRect();
+            return y[0] + (1 - (clientY - top) / height) * (y[1] - y[0]);
+          }}
+        />
+      ))}
       {points.map((point, i) => (
         <button
           key={i}
           type="button"
-          aria-label={`Point ${i + 1}: ${describe(point)}`}
-          title={`${describe(point)}. Drag it; Delete takes it away.`}
+          aria-label={`${onMove ? '' : `Point ${i + 1}: `}${describe(point, i)}`}
+          title={`${describe(point, i)}. Drag it${onMove ? '' : '; Delete takes it away'}.`}
           className="absolute size-[13px] -translate-x-1/2 -translate-y-1/2 cursor-move touch-none border-2 bg-base-100"
           style={{ left: `${px(point.x)}%`, top: `${py(point.y)}%`, borderColor: 'var(--ink-patch)' }}
           onPointerDown={(event) => {

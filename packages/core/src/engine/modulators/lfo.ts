@@ -151,6 +151,14 @@ function drawnAt({ at, value, bend }: LfoProgram['points'], x: number): number {
 
 const BEND_POWER = 6;
 
+/** Bend, −1 to 1, of a stretch that has gone `share` of its way in its middle, over 0 and under 1; the nearest one that there is. */
+export function bendThrough(share: number): number {
+  const slowFirst = share <= 0.5;
+  const power = -Math.log2(slowFirst ? share : 1 - share);
+  const bend = Math.min(1, Math.log(power) / Math.log(BEND_POWER));
+  return slowFirst ? bend : -bend;
+}
+
 /** 0..1 to 0..1: straight at bend 0, slow first over it, fast first under it. */
 function bent(x: number, bend: number): number {
   if (bend === 0) return x;

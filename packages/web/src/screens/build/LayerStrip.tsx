@@ -21,6 +21,7 @@ import {
   sourceTitle,
   targetTitle,
 } from '@imprint/core/patch/words';
+import { ActionMenu } from '../../components/ActionMenu';
 import { toast } from 'sonner';
 import { addToLayer, editLayer, editModule, usePatchStore } from '../../stores/patchStore';
 import { audioOf, cutOf, toneApi, useStudyStore } from '../../stores/studyStore';
@@ -205,22 +206,14 @@ interface AddMenuProps {
 /** Adds one of several kinds. */
 function AddMenu({ label, options, onAdd }: AddMenuProps) {
   return (
-    <select
-      className="select select-ghost select-xs w-[62px] px-1"
-      aria-label={label}
+    <ActionMenu
+      label={label}
+      prompt="Add"
       title={label}
-      value=""
-      onChange={({ target }) => onAdd(target.value)}
-    >
-      <option value="" disabled>
-        Add
-      </option>
-      {Object.entries(options).map(([value, title]) => (
-        <option key={value} value={value}>
-          {title}
-        </option>
-      ))}
-    </select>
+      className="select-ghost w-[62px] px-1"
+      options={options}
+      onPick={onAdd}
+    />
   );
 }
 

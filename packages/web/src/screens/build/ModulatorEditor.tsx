@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import { compileLfo, shapeAt } from '@imprint/core/engine/modulators/lfo';
+import { bendThrough, compileLfo, shapeAt } from '@imprint/core/engine/modulators/lfo';
 import { formatValue } from '@imprint/core/parameters/format';
 import { divisions } from '@imprint/core/parameters/division';
 import {
@@ -12,10 +12,12 @@ import {
 } from '@imprint/core/patch/schema';
 import { lfoShapeTitles, modulatorKindTitle } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
+import type { Bend } from '../../drawing/BendHandle';
 import { PaintEditor } from '../../drawing/PaintEditor';
 import { PointEditor } from '../../drawing/PointEditor';
 import { editModule, usePatchStore } from '../../stores/patchStore';
 import { Choice, Editor } from './Editor';
+import { EnvelopeShape, measuredTimes } from './EnvelopeShape';
 import { RouteList } from './RouteList';
 import { Rulers } from './Rulers';
 import { measuredAmp } from './measured';
@@ -26,7 +28,7 @@ export function ModulatorEditor({ layer, modulator }: { layer: Layer; modulator:
   return (
     <Editor
       title={modulator.name}
-      note={modulatorKindTitle(modulator)}
+      note={modulator.kind === 'lfo' ? '' : modulatorKindTitle(modulator)}
       action={
         <>
           {modulator.kind === 'envelope' && <LoopChoice envelope={modulator} onChange={set} />}
@@ -36,6 +38,7 @@ export function ModulatorEditor({ layer, modulator }: { layer: Layer; modulator:
       }
     >
       <RouteList layer={layer} origin={modulator} />
+      {modulator.kind === 'envelope' && <EnvelopeShape envelope={modulator} onChange={set} />}
       {modulator.kind === 'lfo' && <LfoShape lfo={modulator} onChange={set} />}
       {modulator.kind === 'contour' && <ContourShape contour={modulator} onChange={set} />}
       {modulator.kind === 'note' && modulator.of === 'counter' && (
@@ -65,12 +68,15 @@ export function ModulatorEditor({ layer, modulator }: { layer: Layer; modulator:
 
 /** The amp contour, with what was measured. */
 export function AmpEditor({ layer, reading }: { layer: Layer; reading: Reading }) {
+  const measured = useMemo(() => measuredTimes(reading), [reading]);
+  const set = (fields: Record<string, unknown>) => editModule(layer.id, layer.amp.id, fields);
   return (
     <Editor
       title="Amp contour"
       note="level of every note of this layer"
-      action={<LoopChoice envelope={layer.amp} onChange={(fields) => editModule(layer.id, layer.amp.id, fields)} />}
+      action={<LoopChoice envelope={layer.amp} onChange={set} />}
     >
+      <EnvelopeShape envelope={layer.amp} measured={measured} onChange={set} />
       <Rulers
         layer={layer}
         moduleId={layer.amp.id}
@@ -195,7 +201,7 @@ function LfoShape({ lfo, onChange }: { lfo: Lfo; onChange: (fields: Partial<Lfo>
       <Choice label="Shape" value={lfo.shape} titles={lfoShapeTitles} onChange={(shape) => onChange({ shape })} />
       <PointEditor
         label="One turn of the LFO"
-        points={drawn ? lfo.points.map(({ at, value }) => ({ x: at, y: value })) : []}
+        points={drawn ? lfo.points.map(({ at, value, bend }) => ({ x: at, y: value, bend })) : []}
         curve={curve}
         x={[0, 1]}
         y={[0, 1]}
@@ -204,16 +210,40 @@ function LfoShape({ lfo, onChange }: { lfo: Lfo; onChange: (fields: Partial<Lfo>
         onChange={(points) =>
           onChange({
             shape: 'drawn',
-            points: points.map(({ x, y }) => ({
-              at: x,
-              value: y,
-              bend: lfo.points.find(({ at }) => at === x)?.bend ?? 0,
-            })),
+            points: points.map(({ x, y, bend }) => ({ at: x, value: y, bend: bend ?? 0 })),
           })
         }
+        bends={drawn ? bendsOf(lfo, onChange) : []}
       />
     </>
   );
+}
+
+/** Stretches flatter than this have nothing to bend. */
+const LEAST_RISE = 0.02;
+
+/** The stretches between the points of a drawn turn, the last of which leads over to the first. */
+function bendsOf(lfo: Lfo, onChange: (fields: Partial<Lfo>) => void): Bend[] {
+  const program = compileLfo(lfo, 120, NO_SLOTS);
+  return lfo.points.flatMap(({ at, value }, i) => {
+    const over = i === lfo.points.length - 1;
+    const next = lfo.points[over ? 0 : i + 1];
+    if (Math.abs(next.value - value) < LEAST_RISE) return [];
+    const x = ((at + next.at + (over ? 1 : 0)) / 2) % 1;
+    return {
+      x,
+      y: shapeAt(program, x, 1),
+      from: value,
+      to: next.value,
+      title: `Bend behind point ${i + 1}`,
+      onBend: (share) =>
+        onChange({
+          points: lfo.points.map((point, n) =>
+            n === i ? { ...point, bend: Math.round(100 * bendThrough(share)) } : point,
+          ),
+        }),
+    };
+  });
 }
 
 /** Contours of few points are drawn by them, long measured ones are painted. */

@@ -4,6 +4,7 @@ import { PER_UNISON_VOICE } from '@imprint/core/patch/modules';
 import { noteValues } from '@imprint/core/patch/modulatorSchema';
 import type { Layer } from '@imprint/core/patch/schema';
 import { noteValueTitles } from '@imprint/core/patch/words';
+import { ActionMenu } from '../../components/ActionMenu';
 import { addToLayer, usePatchStore } from '../../stores/patchStore';
 import { selectModule } from './selectionStore';
 
@@ -41,44 +42,27 @@ export function MoveMenu({ layer, moduleId, name, parameter }: MoveMenuProps) {
       modulator.id !== moduleId &&
       (modulator.kind !== 'note' || modulator.of !== 'unison' || offered.includes('unison')),
   );
+  const named = (list: readonly { id: string; name: string }[]) =>
+    Object.fromEntries(list.map(({ id, name: title }) => [`old:${id}`, title]));
   return (
-    <select
-      className="select select-ghost select-xs w-[62px] shrink-0 pr-5 pl-1 text-2xs text-soft"
-      aria-label={`Move ${parameter.label}`}
+    <ActionMenu
+      label={`Move ${parameter.label}`}
+      prompt="move"
       title={`Let something move ${parameter.label}`}
-      value=""
-      onChange={({ target }) => move(target.value)}
-    >
-      <option value="" disabled>
-        move
-      </option>
-      {existing.length > 0 && (
-        <optgroup label="With">
-          {existing.map(({ id, name: title }) => (
-            <option key={id} value={`old:${id}`}>
-              {title}
-            </option>
-          ))}
-        </optgroup>
-      )}
-      {macros.length > 0 && (
-        <optgroup label="Macros">
-          {macros.map(({ id, name: title }) => (
-            <option key={id} value={`old:${id}`}>
-              {title}
-            </option>
-          ))}
-        </optgroup>
-      )}
-      <optgroup label="With a new">
-        <option value="new:envelope">Envelope</option>
-        <option value="new:lfo">LFO</option>
-        {offered.map((of) => (
-          <option key={of} value={`new:${of}`}>
-            {noteValueTitles[of]}
-          </option>
-        ))}
-      </optgroup>
-    </select>
+      className="select-ghost w-[62px] shrink-0 pr-5 pl-1 text-2xs text-soft"
+      groups={[
+        { title: 'With', options: named(existing) },
+        { title: 'Macros', options: named(macros) },
+        {
+          title: 'With a new',
+          options: {
+            'new:envelope': 'Envelope',
+            'new:lfo': 'LFO',
+            ...Object.fromEntries(offered.map((of) => [`new:${of}`, noteValueTitles[of]])),
+          },
+        },
+      ]}
+      onPick={move}
+    />
   );
 }

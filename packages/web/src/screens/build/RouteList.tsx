@@ -6,6 +6,7 @@ import { addRoute, removeFromLayer } from '@imprint/core/patch/edit';
 import { PER_UNISON_VOICE, amountParameter, modulesOf, targetOf } from '@imprint/core/patch/modules';
 import type { Layer, Macro, Modulator, Route } from '@imprint/core/patch/schema';
 import { moduleTitle, polarityWords, targetTitle } from '@imprint/core/patch/words';
+import { ActionMenu } from '../../components/ActionMenu';
 import { Ruler } from '../../components/Ruler';
 import { exaggerate, stopExaggerating } from '../../stores/auditionStore';
 import { addToLayer, editLayer, editModule, usePatchStore } from '../../stores/patchStore';
@@ -99,14 +100,19 @@ function TargetMenu({ layer, origin }: { layer: Layer; origin: Modulator | Macro
   const groups = modulesOf(layer)
     .filter(({ id }) => id !== origin.id && (!perVoice || layer.sources.some((source) => source.id === id)))
     .map(({ id, kind }) => ({
-      id,
       title: moduleTitle(layer, id, patch),
-      targets: Object.entries(parametersOf(kind)).filter(
-        ([name, { routing }]) => routing && (!perVoice || PER_UNISON_VOICE.has(name)),
+      options: Object.fromEntries(
+        Object.entries(parametersOf(kind))
+          .filter(([name, { routing }]) => routing && (!perVoice || PER_UNISON_VOICE.has(name)))
+          .map(([name, { label }]) => [`${id} ${name}`, label]),
       ),
-    }))
-    .filter(({ targets }) => targets.length > 0);
-  const movable = layer.routes.filter(({ to }) => to.parameter !== 'amount');
+    }));
+  const amounts = layer.routes
+    .filter(({ to }) => to.parameter !== 'amount' && !perVoice)
+    .map((route) => [
+      `${route.id} amount`,
+      `${moduleTitle(layer, route.from, patch)} to ${targetTitle(layer, route, patch)}`,
+    ]);
   const add = (value: string) => {
     const [moduleId, parameter] = value.split(' ');
     const target = targetOf(layer, { moduleId, parameter });
@@ -116,33 +122,15 @@ function TargetMenu({ layer, origin }: { layer: Layer; origin: Modulator | Macro
     addToLayer(layer.id, (old) => addRoute(old, origin.id, { moduleId, parameter }, amount));
   };
   return (
-    <select
-      className="select select-xs w-36 font-normal"
-      aria-label="Add a route"
-      value=""
-      onChange={({ target }) => add(target.value)}
-    >
-      <option value="" disabled>
-        Add a route …
-      </option>
-      {groups.map(({ id, title, targets }) => (
-        <optgroup key={id} label={title}>
-          {targets.map(([name, { label }]) => (
-            <option key={name} value={`${id} ${name}`}>
-              {label}
-            </option>
-          ))}
-        </optgroup>
-      ))}
-      {movable.length > 0 && !perVoice && (
-        <optgroup label="Amounts of routes">
-          {movable.map((route) => (
-            <option key={route.id} value={`${route.id} amount`}>
-              {moduleTitle(layer, route.from, patch)} to {targetTitle(layer, route, patch)}
-            </option>
-          ))}
-        </optgroup>
-      )}
-    </select>
+    <ActionMenu
+      label="Add a route"
+      prompt="Add a route …"
+      className="w-36 font-normal"
+      groups={[
+        ...groups,
+        { title: 'Amounts of routes', options: Object.fromEntries(amounts) as Record<string, string> },
+      ]}
+      onPick={add}
+    />
   );
 }

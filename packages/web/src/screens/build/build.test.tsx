@@ -75,7 +75,7 @@ describe('Every element has an editor', () => {
 
   it.each(shaperCurves)('the shaper with its %s curve', (curve) => {
     build((old) => ({ ...old, shaper: { ...old.shaper, curve } }), 'shaper');
-    expect(rulers()).toContain('Lean, for even partials');
+    expect(rulers()).toContain('Even partials');
     expect(screen.queryAllByRole('figure')).toHaveLength(curve === 'drawn' ? 1 : 0);
   });
 
