@@ -6,6 +6,7 @@ import type { Layer, Sample, Source, Wavetable } from '@imprint/core/patch/schem
 import { sourceSchema } from '@imprint/core/patch/sourceSchema';
 import { editModule, usePatchStore } from '../../stores/patchStore';
 import { audioOf, cutOf, toneApi, useStudyStore } from '../../stores/studyStore';
+import { SampleShape } from './SampleShape';
 
 type SampleSource = Extract<Source, { kind: 'sample' }>;
 
@@ -29,50 +30,53 @@ export function SampleChoice({ layer, source }: { layer: Layer; source: SampleSo
   });
   const set = (fields: Record<string, unknown>) => editModule(layer.id, source.id, fields);
   return (
-    <div className="flex flex-wrap items-center gap-2 pb-1">
-      <select
-        className="select select-xs w-44"
-        aria-label="Sample"
-        value={source.sampleId}
-        onChange={({ target }) => {
-          if (target.value === ':cut') load.mutate('cut');
-          else if (target.value === ':file') document.getElementById(`sample-file-${source.id}`)?.click();
-          else set({ sampleId: target.value });
-        }}
-      >
-        {samples.map(({ id, name }) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
-        {cut && <option value=":cut">From the cut “{cut.name}”</option>}
-        <option value=":file">From a file …</option>
-      </select>
-      <input
-        id={`sample-file-${source.id}`}
-        type="file"
-        className="hidden"
-        accept="audio/*"
-        aria-label="Sample file"
-        onChange={({ target }) => {
-          const [file] = target.files ?? [];
-          target.value = '';
-          if (file) load.mutate(file);
-        }}
-      />
-      <Tick label="loop" checked={source.loop} onChange={(loop) => set({ loop })} />
-      <Tick label="backwards" checked={source.reverse} onChange={(reverse) => set({ reverse })} />
-      <span className="grow" />
-      <button
-        type="button"
-        className="btn btn-xs btn-outline font-normal"
-        disabled={toTable.isPending}
-        title="Cuts single periods out along the sample, at its root note"
-        onClick={() => toTable.mutate()}
-      >
-        Make a wavetable of it
-      </button>
-    </div>
+    <>
+      <div className="flex flex-wrap items-center gap-2 pb-1">
+        <select
+          className="select select-xs w-44"
+          aria-label="Sample"
+          value={source.sampleId}
+          onChange={({ target }) => {
+            if (target.value === ':cut') load.mutate('cut');
+            else if (target.value === ':file') document.getElementById(`sample-file-${source.id}`)?.click();
+            else set({ sampleId: target.value });
+          }}
+        >
+          {samples.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+          {cut && <option value=":cut">From the cut “{cut.name}”</option>}
+          <option value=":file">From a file …</option>
+        </select>
+        <input
+          id={`sample-file-${source.id}`}
+          type="file"
+          className="hidden"
+          accept="audio/*"
+          aria-label="Sample file"
+          onChange={({ target }) => {
+            const [file] = target.files ?? [];
+            target.value = '';
+            if (file) load.mutate(file);
+          }}
+        />
+        <Tick label="loop" checked={source.loop} onChange={(loop) => set({ loop })} />
+        <Tick label="backwards" checked={source.reverse} onChange={(reverse) => set({ reverse })} />
+        <span className="grow" />
+        <button
+          type="button"
+          className="btn btn-xs btn-outline font-normal"
+          disabled={toTable.isPending}
+          title="Cuts single periods out along the sample, at its root note"
+          onClick={() => toTable.mutate()}
+        >
+          Make a wavetable of it
+        </button>
+      </div>
+      <SampleShape source={source} sample={sample} onChange={set} />
+    </>
   );
 }
 

@@ -3,7 +3,7 @@ import { act, fireEvent, render, screen, waitFor, within } from '@testing-librar
 import { addInteraction, addModulator, addSource, changeFilterKind } from '@imprint/core/patch/edit';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
-import { type Layer, macroSchema } from '@imprint/core/patch/schema';
+import { type Layer, type Source, macroSchema } from '@imprint/core/patch/schema';
 import { filterKinds, shaperCurves } from '@imprint/core/patch/shapingSchema';
 import { phaseShapes } from '@imprint/core/patch/sourceSchema';
 import { builtInTables } from '@imprint/core/patch/builtInTables';
@@ -283,6 +283,27 @@ describe('Tables and partials', () => {
     fireEvent.click(screen.getByRole('button', { name: 'as measured' }));
     // The reference is a saw: partial 2 is 6 dB under partial 1.
     expect(levels()[1] - levels()[0]).toBeCloseTo(-6, 0);
+  });
+});
+
+describe('The waveform of a sample', () => {
+  const handle = (name: RegExp) => screen.getByRole('button', { name });
+
+  it('sets where it starts and loops, within its length', () => {
+    build(
+      (old) =>
+        addSource({ ...old, sources: [] }, 'sample', { sampleId: 'sample-1', loop: true, loopEndSeconds: 0.0089 })[0],
+    );
+    const source = () => layer().sources[0] as Extract<Source, { kind: 'sample' }>;
+    const seconds = 400 / 44100;
+    fireEvent.keyDown(handle(/^Start 0 ms/), { key: 'ArrowRight' });
+    expect(source().startSeconds).toBeCloseTo(0.02 * seconds, 9);
+    fireEvent.keyDown(handle(/^Loop from 0 ms/), { key: 'ArrowLeft' });
+    expect(source().loopStartSeconds).toBe(0);
+    for (let i = 0; i < 2; i++) fireEvent.keyDown(handle(/^Loop to/), { key: 'ArrowRight' });
+    expect(source().loopEndSeconds).toBeCloseTo(seconds, 9);
+    fireEvent.click(screen.getByLabelText('loop'));
+    expect(screen.queryByRole('button', { name: /^Loop from/ })).toBeNull();
   });
 });
 
