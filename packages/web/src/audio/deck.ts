@@ -44,12 +44,12 @@ async function wakeAudioService(): Promise<void> {
   }
 }
 
-/** Opens a deck for a reference. `onEnded` is called when playing reaches the end of the file. */
+/** Opens a deck for a reference, in steps between which the page can answer. `onEnded` is called when playing reaches the end of the file. */
 export async function openDeck(reference: Audio, onEnded: () => void): Promise<Deck> {
   await wakeAudioService();
   const context = new AudioContext({ sampleRate: reference.sampleRateHz, latencyHint: 'interactive' });
   await context.audioWorklet.addModule(workletUrl);
-  // Making the node can take the browser tens of milliseconds; before it the page can answer.
+  // Making the node can take the browser tens of milliseconds.
   await nextTask();
   const memory = new SharedArrayBuffer(4 * deckState.length);
   const state = new Float32Array(memory);
@@ -59,6 +59,7 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
     processorOptions: { state: memory },
   });
   node.connect(context.destination);
+  await nextTask();
   const send = (message: DeckMessage) => node.port.postMessage(message);
   let recorded: ((audio: Audio) => void) | undefined;
   node.port.onmessage = ({ data }: MessageEvent<DeckReport>) => {
@@ -66,6 +67,7 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
     else recorded?.({ channels: data.channels, sampleRateHz: context.sampleRate });
   };
   send({ kind: 'reference', channels: reference.channels });
+  await nextTask();
   const frames = (seconds: number) => Math.round(seconds * context.sampleRate);
   // Browsers start a context only after a gesture; every sound begins with one.
   const wake = () => {

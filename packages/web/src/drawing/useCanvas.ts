@@ -24,9 +24,14 @@ export function useCanvas(
       context.scale(ratio, ratio);
       draw(context, width, height, currentInks());
     };
-    // The theme's colours are in place one frame after its name.
-    const frame = requestAnimationFrame(redraw);
-    const observer = new ResizeObserver(redraw);
+    // One frame after its name the theme's colours are in place; and a screen that opens is laid out in one frame and drawn in the next.
+    let frame = requestAnimationFrame(() => (frame = requestAnimationFrame(redraw)));
+    let first = true;
+    const observer = new ResizeObserver(() => {
+      // It reports the first size as a change, for which the frame above draws already.
+      if (!first) redraw();
+      first = false;
+    });
     observer.observe(element);
     return () => {
       cancelAnimationFrame(frame);

@@ -72,6 +72,8 @@ let tone: RunningWorker<ToneWorker> | undefined;
 export const toneApi = () => (tone ??= startToneWorker()).api;
 export const mediaApi = () => media?.api;
 
+const BEFORE_ONSETS_MS = 500;
+
 const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
 const byTime = (a: Cut, b: Cut) => a.fromSeconds - b.fromSeconds;
 
@@ -91,18 +93,13 @@ export async function openStudy(id: string): Promise<void> {
     usePatchStore.getState().setPatch(patch?.patch ?? null);
     forgetHistory();
     if (cuts.length > 0) await selectCut(cuts[0].id);
-    await findOnsets(reference.audio);
+    // The page draws first: nothing waits for the onsets.
+    await new Promise((resolve) => setTimeout(resolve, BEFORE_ONSETS_MS));
+    const onsets = await media.api.onsets();
+    if (getState().reference === reference) setState({ onsets });
   } catch (error) {
     setState({ status: 'failed', failure: messageOf(error), loading: null });
   }
-}
-
-/** Takes seconds for a long file, so it has a thread of its own: nothing waits for it. */
-async function findOnsets(audio: Audio): Promise<void> {
-  const finder = startToneWorker();
-  const onsets = await finder.api.onsets(audio);
-  finder.end();
-  if (getState().reference?.audio === audio) setState({ onsets });
 }
 
 export function closeStudy(): void {

@@ -2,7 +2,9 @@ import * as Comlink from 'comlink';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import { type Audio, toMono } from '@imprint/core/reading/audio';
 import { type Peaks, measurePeaks } from '@imprint/core/reading/peaks';
+import { onsetSteps } from '@imprint/core/reading/onsets';
 import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectrogram';
+import type { Steps } from '@imprint/core/reading/steps';
 
 export interface LoadedReference {
   /** Samples in shared memory: the page, the workers and the audio thread read the same copy. */
@@ -38,9 +40,28 @@ const mediaWorker = {
     const options = { fromSeconds, toSeconds, columns, rows, minHz: 30, maxHz, size };
     return computeSpectrogram(mono, sampleRateHz, options);
   },
+
+  /** Takes seconds for a long file, but pictures that are asked for meanwhile come first. */
+  async onsets(): Promise<number[]> {
+    return mono ? inTurns(onsetSteps(mono, sampleRateHz)) : [];
+  },
 };
 
 export type MediaWorker = typeof mediaWorker;
+
+const TURN_MS = 40;
+
+/** Does long work in turns, between which other calls are answered. */
+async function inTurns<T>(steps: Steps<T>): Promise<T> {
+  for (;;) {
+    const until = performance.now() + TURN_MS;
+    while (performance.now() < until) {
+      const step = steps.next();
+      if (step.done) return step.value;
+    }
+    await new Promise((resolve) => setTimeout(resolve));
+  }
+}
 
 async function download(url: string, onProgress: (fraction: number) => void): Promise<Uint8Array> {
   const response = await fetch(url);

@@ -10,8 +10,7 @@ import { sampleFromSound, wavetableFromCut, wavetableFromSound } from '@imprint/
 import { pcmOf } from '@imprint/core/patch/samplePcm';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
-import { type Audio, toMono } from '@imprint/core/reading/audio';
-import { findOnsets } from '@imprint/core/reading/onsets';
+import type { Audio } from '@imprint/core/reading/audio';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
 import { readTone } from '@imprint/core/reading/read';
 import type { Reading } from '@imprint/core/reading/schema';
@@ -29,8 +28,6 @@ const toneWorker = {
 
   render: (patch: Patch, notes: PhraseNote[], sampleRateHz: number, seconds: number): [Float32Array, Float32Array] =>
     renderPatch({ patch, notes, sampleRateHz, seconds }),
-
-  onsets: (audio: Audio): number[] => findOnsets(toMono(audio), audio.sampleRateHz),
 
   spectrum: (audio: Audio): AverageSpectrum => averageSpectrum(audio),
 

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Spectrogram } from '@imprint/core/reading/spectrogram';
 import type { Inks } from '../../drawing/inks';
 import { useCanvas } from '../../drawing/useCanvas';
@@ -32,14 +32,15 @@ export function SpectrogramView() {
     };
   }, [reference, fromSeconds, toSeconds]);
 
+  const image = useMemo(() => picture && keepImage(picture), [picture]);
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => {
-      if (!picture) return;
+      if (!picture || !image) return;
       const perSecond = width / (toSeconds - fromSeconds);
       const left = (picture.fromSeconds - fromSeconds) * perSecond;
       const across = (picture.toSeconds - picture.fromSeconds) * perSecond;
       context.imageSmoothingEnabled = true;
-      context.drawImage(toImage(picture, inks), left, 0, across, height);
+      context.drawImage(image(inks), left, 0, across, height);
       context.font = '11px "Spline Sans Mono"';
       for (const hz of LABELS_HZ) {
         const y = height * (1 - Math.log(hz / picture.minHz) / Math.log(picture.maxHz / picture.minHz));
@@ -50,7 +51,7 @@ export function SpectrogramView() {
         context.fillText(hz >= 1000 ? `${hz / 1000} k` : String(hz), 4, y - 3);
       }
     },
-    [picture, fromSeconds, toSeconds],
+    [picture, image, fromSeconds, toSeconds],
   );
   const canvas = useCanvas(draw);
   return (
@@ -61,6 +62,17 @@ export function SpectrogramView() {
       )}
     </div>
   );
+}
+
+/** The picture as an image, made once per ink: it is drawn at every step of a zoom. */
+function keepImage(picture: Spectrogram): (inks: Inks) => HTMLCanvasElement {
+  let ink = '';
+  let image: HTMLCanvasElement;
+  return (inks) => {
+    if (ink !== inks.reference) image = toImage(picture, inks);
+    ink = inks.reference;
+    return image;
+  };
 }
 
 /** The picture in the reference's ink: the louder, the more of it. */
