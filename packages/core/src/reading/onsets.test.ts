@@ -20,6 +20,13 @@ describe('Onsets', () => {
   it('are at most 20 ms from the truth', () => {
     times.forEach((at, i) => expect(Math.abs(found[i] - at)).toBeLessThan(0.02));
   });
+  it('are as near at the end of a long file as at its start', () => {
+    const long = new Float32Array(40 * RATE);
+    [1, 20, 39.5].forEach((at) => long.set(sound.subarray(0.3 * RATE, 0.7 * RATE), at * RATE));
+    const late = findOnsets(long, RATE);
+    expect(late).toHaveLength(3);
+    [1, 20, 39.5].forEach((at, i) => expect(Math.abs(late[i] - at)).toBeLessThan(0.02));
+  });
   it('are none in silence', () => expect(findOnsets(new Float32Array(RATE), RATE)).toEqual([]));
 });
 

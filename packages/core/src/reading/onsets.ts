@@ -4,7 +4,8 @@ import { median } from './statistics';
 import { type Steps, finish } from './steps';
 
 const SIZE = 2048;
-const HOP_SECONDS = 0.005;
+/** About the time between two values of the onset strength, which are whole samples apart. */
+const ABOUT_HOP_SECONDS = 0.005;
 /** Frames on both sides that a peak must stand out from. */
 const AROUND = 20;
 const MIN_DISTANCE_SECONDS = 0.05;
@@ -21,7 +22,8 @@ export const findOnsets = (mono: ArrayLike<number>, sampleRateHz: number): numbe
 
 /** The same in steps of a few milliseconds. */
 export function* onsetSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<number[]> {
-  const flux = yield* fluxSteps(mono, sampleRateHz);
+  const flux = yield* strengthSteps(mono, sampleRateHz);
+  const hopSeconds = strengthHopSeconds(sampleRateHz);
   const loud = flux.reduce((a, b) => Math.max(a, b), 0);
   if (loud === 0) return [];
   const onsets: number[] = [];
@@ -29,14 +31,23 @@ export function* onsetSteps(mono: ArrayLike<number>, sampleRateHz: number): Step
     if (flux[i] < flux[i - 1] || flux[i] < flux[i + 1] || flux[i] < MIN_SHARE * loud) continue;
     const local = median(flux.subarray(Math.max(0, i - AROUND), i + AROUND));
     if (flux[i] < 2 * local + 0.02 * loud) continue;
-    const seconds = startOfRise(mono, sampleRateHz, i * HOP_SECONDS);
+    const seconds = startOfRise(mono, sampleRateHz, i * hopSeconds);
     if (seconds - (onsets[onsets.length - 1] ?? -1) >= MIN_DISTANCE_SECONDS) onsets.push(seconds);
   }
   return onsets;
 }
 
-function* fluxSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Float64Array> {
-  const hop = Math.round(HOP_SECONDS * sampleRateHz);
+const strengthHop = (sampleRateHz: number) => Math.round(ABOUT_HOP_SECONDS * sampleRateHz);
+
+/** Time between two values of the onset strength. */
+export const strengthHopSeconds = (sampleRateHz: number) => strengthHop(sampleRateHz) / sampleRateHz;
+
+/** So much later than its frame's middle is what a peak of the onset strength stands for: measured on clicks. */
+export const strengthLeadSeconds = (sampleRateHz: number) => SIZE / 3 / sampleRateHz;
+
+/** Onset strength: how much louder the spectrum has become since the value before, all in all. */
+export function* strengthSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Float64Array> {
+  const hop = strengthHop(sampleRateHz);
   const frames = Math.max(1, Math.floor(mono.length / hop));
   const window = hann(SIZE);
   const fft = fftOfSize(SIZE);
@@ -51,7 +62,7 @@ function* fluxSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Float6
     imaginary.fill(0);
     fft.forward(real, imaginary);
     for (let k = 1; k < SIZE / 2; k++) {
-      levels[k] = Math.log1p(20 * Math.hypot(real[k], imaginary[k]));
+      levels[k] = Math.log(1 + 20 * Math.sqrt(real[k] * real[k] + imaginary[k] * imaginary[k]));
       // The strongest of three neighbours before, so that vibrato and beating between bins are no onsets.
       flux[frame] += Math.max(0, levels[k] - Math.max(previous[k - 1], previous[k], previous[k + 1]));
     }

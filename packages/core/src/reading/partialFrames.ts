@@ -13,6 +13,8 @@ export interface PartialFrames {
   amplitudes: Float64Array;
   /** Radians, cosine phase at the middle of the frame. */
   phases: Float64Array;
+  /** Mean square of what is halfway between each partial and the next, as noise that reached over the whole way would have. */
+  between: Float64Array;
 }
 
 /** Periods in a frame. Under a Hann window of whole periods the partials do not leak into one another. */
@@ -46,7 +48,9 @@ export function measurePartials(
     count,
     amplitudes: new Float64Array(frames * count),
     phases: new Float64Array(frames * count),
+    between: new Float64Array(frames * count),
   };
+  const windowPower = window.reduce((sum, w) => sum + w * w, 0);
   for (let frame = 0; frame < frames; frame++) {
     const middle = (frame + 0.5) * hopSeconds;
     const samplesPerPoint = (PERIODS * sampleRateHz) / f0At(middle) / size;
@@ -63,6 +67,9 @@ export function measurePartials(
       result.amplitudes[index] = (4 * Math.hypot(real[bin], imaginary[bin])) / size;
       // The middle of the frame is half the transform away from its start: a turn of π per bin.
       result.phases[index] = Math.atan2(imaginary[bin], real[bin]) + Math.PI * bin;
+      // A Hann window's line is nothing two bins away; noise is there as everywhere. It stands for the bins of one spacing, twice.
+      const gap = bin + PERIODS / 2;
+      result.between[index] = (2 * PERIODS * (real[gap] ** 2 + imaginary[gap] ** 2)) / (size * windowPower);
     }
   }
   return result;

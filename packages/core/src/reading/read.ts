@@ -4,14 +4,22 @@ import { centsBetween, midiFromHz } from '../dsp/pitch';
 import { type Audio, durationOf, toMono } from './audio';
 import { type BrightnessContour, measureBrightness } from './brightness';
 import { type FilterTrack, strongest, trackFilter } from './filterTrack';
+import { type FinePitch, trackFinePitch } from './finePitch';
 import { type Fundamental, findFundamental } from './fundamental';
 import { type FittedContour, type LevelContour, fitContour, measureLevel } from './levelContour';
+import { findKey } from './key';
+import { measureNoise } from './noise';
 import { findNotes } from './notes';
 import { type PartialFrames, frameAmplitudes, measurePartials } from './partialFrames';
+import { strengthHopSeconds, strengthLeadSeconds, strengthSteps } from './onsets';
+import { findSweep, findVibrato } from './pitchMovement';
 import { type PitchTrack, framesNear, trackPitch } from './pitchTrack';
 import type { Reading, Series } from './schema';
 import { nearestShape, oddMinusEvenDb, standoutPartials, tiltDbPerOctave } from './spectralShape';
 import { median, quantile } from './statistics';
+import { finish } from './steps';
+import { findTempo } from './tempo';
+import { measureWidth } from './width';
 
 /** Everything measured from a cut: the reading, and the raw material that a first patch is made of. */
 export interface Measurement {
@@ -49,22 +57,27 @@ export function measure(audio: Audio, onProgress: (fraction: number) => void = (
   const filter = partials && f0Hz ? trackFilter(partials, f0Hz, sampleRateHz) : undefined;
   onProgress(0.9);
   const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
+  const notes = findNotes(track, level, fundamental, fitted);
+  const [from, to] = soundingSpan(fitted, durationOf(audio));
+  // Vibrato and slides belong to a note: of several, none is meant more than another.
+  const fine = f0Hz && notes.length === 1 ? finePitchWithin(mono, sampleRateHz, track, f0Hz, from, to) : undefined;
   const reading: Reading = {
     version: 1,
     durationSeconds: durationOf(audio),
     sampleRateHz,
     channels: audio.channels.length,
-    tempo: { bpm: null, confidence: 0 },
-    key: { tonic: null, mode: null, confidence: 0 },
-    notes: findNotes(track, level, fundamental, fitted),
+    ...pieceOf(mono, sampleRateHz),
+    notes,
     traits: {
-      pitch: pitchTrait(track, fundamental),
+      pitch: pitchTrait(track, fundamental, fine, from),
       loudness: loudnessTrait(audio, level, fitted),
       brightness: brightnessTrait(brightness, filter, fitted, fundamental),
       partials: partialsTrait(partials, fitted, fundamental),
-      noise: { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
+      noise: partials
+        ? measureNoise(partials, from, to)
+        : { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
       unison: { detuneCents: null, beatHz: null, voices: null, confidence: 0 },
-      width: { correlation: null, monoBelowHz: null, bands: [], confidence: 0 },
+      width: measureWidth(audio, from, to),
       motion: [],
       space: { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence: 0 },
       dirt: { kind: null, amount: null, bits: null, holdHz: null, confidence: 0 },
@@ -72,6 +85,24 @@ export function measure(audio: Audio, onProgress: (fraction: number) => void = (
   };
   onProgress(1);
   return { reading, mono, fundamental, level, fitted, partials, filter };
+}
+
+/** A single note has neither tempo nor key; a stretch of this length may. */
+const MIN_PIECE_SECONDS = 6;
+
+function pieceOf(mono: Float64Array, sampleRateHz: number): Pick<Reading, 'tempo' | 'key'> {
+  const none: Pick<Reading, 'tempo' | 'key'> = {
+    tempo: { bpm: null, confidence: 0 },
+    key: { tonic: null, mode: null, confidence: 0 },
+  };
+  if (mono.length < MIN_PIECE_SECONDS * sampleRateHz) return none;
+  const strength = finish(strengthSteps(mono, sampleRateHz));
+  const tempo = findTempo(strength, strengthHopSeconds(sampleRateHz), strengthLeadSeconds(sampleRateHz));
+  const key = findKey(mono, sampleRateHz);
+  return {
+    tempo: tempo ? { bpm: rounded(tempo.bpm), confidence: tempo.confidence } : none.tempo,
+    key: key ? { tonic: key.candidates[0].tonic, mode: key.candidates[0].mode, confidence: key.confidence } : none.key,
+  };
 }
 
 /** All traits of a cut. See `measure`. */
@@ -119,20 +150,52 @@ function thinned(values: Float64Array, hopSeconds: number): { values: Float64Arr
   return { values: values.filter((_, i) => i % step === 0), hopSeconds: hopSeconds * step };
 }
 
-function pitchTrait(track: PitchTrack, fundamental: Fundamental | undefined): Reading['traits']['pitch'] {
+/** The fine pitch of a stretch, in the time of the whole. */
+function finePitchWithin(
+  mono: Float64Array,
+  sampleRateHz: number,
+  track: PitchTrack,
+  f0Hz: number,
+  from: number,
+  to: number,
+): FinePitch {
+  const fine = trackFinePitch(mono, sampleRateHz, track, f0Hz);
+  const inside = (at: number) => at >= from && at <= to;
+  return { ...fine, cents: fine.cents.map((cents, i) => (inside(fine.seconds[i]) ? cents : NaN)) };
+}
+
+function pitchTrait(
+  track: PitchTrack,
+  fundamental: Fundamental | undefined,
+  fine: FinePitch | undefined,
+  onsetSeconds: number,
+): Reading['traits']['pitch'] {
   const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 0.01;
   const lead = Math.round(track.seconds[0] / hop);
   const clear = track.f0Hz.map((hz, i) => (track.clarity[i] > 0.6 ? hz : NaN));
   const contour = toSeries(hop, [...new Array<number>(lead).fill(NaN), ...clear]);
-  const none = { vibrato: null, sweep: null, glideSeconds: null, contour };
-  if (!fundamental) return { f0Hz: null, midi: null, cents: null, ...none, confidence: 0 };
+  const sweep = fine && findSweep(fine, onsetSeconds);
+  const vibrato = fine && findVibrato(fine);
+  const movement = {
+    vibrato: vibrato
+      ? {
+          rateHz: rounded(vibrato.rateHz),
+          depthCents: rounded(vibrato.depth),
+          onsetSeconds: rounded(Math.max(0, vibrato.onsetSeconds - onsetSeconds)),
+        }
+      : null,
+    sweep: sweep ? { semitones: rounded(sweep.semitones), seconds: rounded(sweep.seconds) } : null,
+    glideSeconds: null,
+    contour,
+  };
+  if (!fundamental) return { f0Hz: null, midi: null, cents: null, ...movement, confidence: 0 };
   const exact = midiFromHz(fundamental.f0Hz);
   const midi = Math.round(exact);
   return {
     f0Hz: rounded(fundamental.f0Hz, 9),
     midi,
     cents: rounded((exact - midi) * 100),
-    ...none,
+    ...movement,
     confidence: fundamental.confidence,
   };
 }

@@ -38,3 +38,18 @@ export function fitLine(
   const slope = spread > 1e-12 * w * wxx ? (w * wxy - wx * wy) / spread : 0;
   return { intercept: (wy - slope * wx) / w, slope };
 }
+
+/** Pearson's correlation; 0 when one of both does not move. */
+export function correlation(xs: ArrayLike<number>, ys: ArrayLike<number>): number {
+  const middleX = mean(xs);
+  const middleY = mean(ys);
+  let product = 0;
+  let powerX = 0;
+  let powerY = 0;
+  for (let i = 0; i < xs.length; i++) {
+    product += (xs[i] - middleX) * (ys[i] - middleY);
+    powerX += (xs[i] - middleX) ** 2;
+    powerY += (ys[i] - middleY) ** 2;
+  }
+  return powerX > 0 && powerY > 0 ? product / Math.sqrt(powerX * powerY) : 0;
+}

@@ -10,7 +10,9 @@ import type { Inks } from '../../drawing/inks';
 import { curvesOption, partialsOption } from '../../drawing/overprintOptions';
 import { seriesPoints } from '../../drawing/seriesPoints';
 import { readingOf, useStudyStore } from '../../stores/studyStore';
+import { NoiseCard } from './NoiseCard';
 import { TraitCard } from './TraitCard';
+import { WidthCard } from './WidthCard';
 
 /** What was measured of the chosen cut. */
 export function ReadScreen() {
@@ -24,11 +26,13 @@ export function ReadScreen() {
 function Cards() {
   const reading = useStudyStore(readingOf)!;
   return (
-    <div className="grid h-full grid-cols-2 grid-rows-2 overflow-y-auto">
+    <div className="grid h-full auto-rows-[minmax(50%,auto)] grid-cols-2 overflow-y-auto">
       <PitchCard reading={reading} />
       <LoudnessCard reading={reading} />
       <BrightnessCard reading={reading} />
       <PartialsCard reading={reading} />
+      <WidthCard reading={reading} />
+      <NoiseCard reading={reading} />
     </div>
   );
 }
@@ -37,7 +41,7 @@ const show = (value: number | null, unit: Unit) => (value === null ? null : form
 const seconds = { unit: 's' as const };
 
 function PitchCard({ reading }: { reading: Reading }) {
-  const { f0Hz, midi, cents, contour, confidence } = reading.traits.pitch;
+  const { f0Hz, midi, cents, contour, vibrato, sweep, confidence } = reading.traits.pitch;
   const option = useCallback(
     (inks: Inks) => {
       const points = seriesPoints(contour, (hz) => (f0Hz ? 1200 * Math.log2(hz / f0Hz) : hz));
@@ -61,7 +65,15 @@ function PitchCard({ reading }: { reading: Reading }) {
       meaning={
         f0Hz === null || midi === null || cents === null
           ? 'Nothing in this cut repeats steadily. A cut with one note alone has a pitch.'
-          : `Set the octave so that the patch plays ${noteName(midi)}, and Fine to ${formatValue(cents, 'ct')}.`
+          : [
+              `Set the octave so that the patch plays ${noteName(midi)}, and Fine to ${formatValue(cents, 'ct')}.`,
+              sweep &&
+                `It starts ${formatValue(sweep.semitones, 'st')} off and is there after ${formatValue(sweep.seconds, 's')}: an envelope to pitch.`,
+              vibrato &&
+                `An LFO of ${formatValue(vibrato.rateHz, 'Hz')} moves it by ±${vibrato.depthCents.toFixed(0)} ct.`,
+            ]
+              .filter(Boolean)
+              .join(' ')
       }
       values={[
         { label: 'Fundamental', value: f0Hz === null ? null : `${f0Hz.toFixed(2)} Hz` },
@@ -73,6 +85,11 @@ function PitchCard({ reading }: { reading: Reading }) {
               .slice(0, 6)
               .join(' ') || null,
         },
+        {
+          label: 'Vibrato',
+          value: vibrato && `${formatValue(vibrato.rateHz, 'Hz')}, ±${vibrato.depthCents.toFixed(0)} ct`,
+        },
+        { label: 'From', value: vibrato && formatValue(vibrato.onsetSeconds, 's') },
       ]}
     >
       <Chart className="h-full min-h-[130px]" option={option} label="Pitch over time, cents from the fundamental" />

@@ -14,7 +14,8 @@ interface TraitCardProps {
   values: TraitValue[];
   /** What it means in synthesizer terms. */
   meaning: string;
-  children: ReactNode;
+  /** The plot, if there is one. */
+  children?: ReactNode;
 }
 
 /** A group of traits: the headline, a plot, the values and how sure they are. */
@@ -27,7 +28,7 @@ export function TraitCard({ title, confidence, headline, values, meaning, childr
       </header>
       <p className="figures mt-1 text-xl font-semibold text-reference-text">{headline}</p>
       <p className="mt-1 min-h-[2.8em] text-soft">{meaning}</p>
-      <div className="mt-2 min-h-[130px] grow">{children}</div>
+      {children && <div className="mt-2 min-h-[130px] grow">{children}</div>}
       <dl className="mt-2 grid grid-cols-2 gap-x-6 gap-y-[2px]">
         {values.map(({ label, value }) => (
           <div key={label} className="flex justify-between gap-2">
