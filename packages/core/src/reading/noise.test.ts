@@ -5,11 +5,10 @@ import { measurePartials } from './partialFrames';
 const RATE = 44100;
 
 function noiseIn(signal: ArrayLike<number>, f0Hz: number, from = 0, to = signal.length / RATE) {
-  return measureNoise(
-    measurePartials(Float64Array.from(signal), RATE, () => f0Hz, 0.01),
-    from,
-    to,
-  );
+  const mono = Float64Array.from(signal);
+  const f0At = () => f0Hz;
+  const short = measurePartials(mono, RATE, f0At, 0.01);
+  return measureNoise({ mono, sampleRateHz: RATE, f0Hz, f0At }, short, from, to);
 }
 
 const rmsOf = (signal: ArrayLike<number>) =>
@@ -43,6 +42,19 @@ describe('Noise under a tone', () => {
       expect(noiseIn(harmonicTone({ f0Hz: 220, amplitude }), 220).levelDb).toBeNull();
       const dying = harmonicTone({ f0Hz: 220, amplitude, envelope: (t) => Math.exp(-4 * t) });
       expect(noiseIn(dying, 220).levelDb).toBeNull();
+    }
+  });
+
+  it('is not claimed of voices that beat', () => {
+    for (const f0Hz of [55, 220]) {
+      const voices = [-9, 0, 9].map((cents) =>
+        harmonicTone({ f0Hz: f0Hz * 2 ** (cents / 1200), amplitude: saw, seconds: 2 }),
+      );
+      const { levelDb, confidence } = noiseIn(
+        voices[0].map((x, i) => x + voices[1][i] + voices[2][i]),
+        f0Hz,
+      );
+      expect(levelDb === null || confidence < 0.5).toBe(true);
     }
   });
 

@@ -8,6 +8,8 @@ export interface PartialFrames {
   seconds: Float64Array;
   /** Fundamental in the middle of the signal. */
   f0Hz: number;
+  /** Periods in a frame. */
+  periods: number;
   /** Partials per frame; partial n (from 1) of frame t is at `t × count + n − 1`. */
   count: number;
   amplitudes: Float64Array;
@@ -17,26 +19,28 @@ export interface PartialFrames {
   between: Float64Array;
 }
 
-/** Periods in a frame. Under a Hann window of whole periods the partials do not leak into one another. */
+/** Periods in a frame, if not told otherwise. Under a Hann window of four or more the partials do not leak into one another. */
 const PERIODS = 4;
 const MAX_PARTIALS = 512;
 
 /**
- * Measures all partials at once. Each frame is resampled so that its four periods fill a power of two, which puts every
+ * Measures all partials at once. Each frame is resampled so that its periods fill a power of two, which puts every
  * partial exactly on a bin: the same as solving for all of them jointly, at the cost of one FFT.
  *
  * @param f0At fundamental in Hz at a time in seconds
  * @param hopSeconds time between frames
+ * @param periods in a frame; an even number, 4 or more
  */
 export function measurePartials(
   signal: Float64Array,
   sampleRateHz: number,
   f0At: (seconds: number) => number,
   hopSeconds: number,
+  periods = PERIODS,
 ): PartialFrames {
   const f0Hz = f0At(signal.length / sampleRateHz / 2);
   const count = Math.max(1, Math.min(MAX_PARTIALS, Math.floor((0.47 * sampleRateHz) / f0Hz)));
-  const size = PERIODS * 2 ** Math.ceil(Math.log2(Math.max(32, 2 * count + 2)));
+  const size = periods * 2 ** Math.ceil(Math.log2(Math.max(32, 2 * count + 2)));
   const fft = fftOfSize(size);
   const window = hann(size);
   const frames = Math.max(1, Math.floor(signal.length / sampleRateHz / hopSeconds));
@@ -45,6 +49,7 @@ export function measurePartials(
   const result: PartialFrames = {
     seconds: new Float64Array(frames),
     f0Hz,
+    periods,
     count,
     amplitudes: new Float64Array(frames * count),
     phases: new Float64Array(frames * count),
@@ -53,7 +58,7 @@ export function measurePartials(
   const windowPower = window.reduce((sum, w) => sum + w * w, 0);
   for (let frame = 0; frame < frames; frame++) {
     const middle = (frame + 0.5) * hopSeconds;
-    const samplesPerPoint = (PERIODS * sampleRateHz) / f0At(middle) / size;
+    const samplesPerPoint = (periods * sampleRateHz) / f0At(middle) / size;
     const cutoff = Math.min(1, 1 / samplesPerPoint);
     for (let i = 0; i < size; i++) {
       real[i] = window[i] * readSinc(signal, middle * sampleRateHz + (i - size / 2) * samplesPerPoint, cutoff);
@@ -62,14 +67,14 @@ export function measurePartials(
     fft.forward(real, imaginary);
     result.seconds[frame] = middle;
     for (let n = 1; n <= count; n++) {
-      const bin = PERIODS * n;
+      const bin = periods * n;
       const index = frame * count + n - 1;
       result.amplitudes[index] = (4 * Math.hypot(real[bin], imaginary[bin])) / size;
       // The middle of the frame is half the transform away from its start: a turn of π per bin.
       result.phases[index] = Math.atan2(imaginary[bin], real[bin]) + Math.PI * bin;
       // A Hann window's line is nothing two bins away; noise is there as everywhere. It stands for the bins of one spacing, twice.
-      const gap = bin + PERIODS / 2;
-      result.between[index] = (2 * PERIODS * (real[gap] ** 2 + imaginary[gap] ** 2)) / (size * windowPower);
+      const gap = bin + periods / 2;
+      result.between[index] = (2 * periods * (real[gap] ** 2 + imaginary[gap] ** 2)) / (size * windowPower);
     }
   }
   return result;

@@ -53,7 +53,8 @@ export function measure(audio: Audio, onProgress: (fraction: number) => void = (
   const level = measureLevel(audio.channels, sampleRateHz, f0Hz);
   const fitted = fitContour(level);
   onProgress(0.65);
-  const partials = f0Hz ? measurePartials(mono, sampleRateHz, followPitch(track, f0Hz), partialHop(audio)) : undefined;
+  const f0At = f0Hz ? followPitch(track, f0Hz) : undefined;
+  const partials = f0At ? measurePartials(mono, sampleRateHz, f0At, partialHop(audio)) : undefined;
   const filter = partials && f0Hz ? trackFilter(partials, f0Hz, sampleRateHz) : undefined;
   onProgress(0.9);
   const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
@@ -73,9 +74,10 @@ export function measure(audio: Audio, onProgress: (fraction: number) => void = (
       loudness: loudnessTrait(audio, level, fitted),
       brightness: brightnessTrait(brightness, filter, fitted, fundamental),
       partials: partialsTrait(partials, fitted, fundamental),
-      noise: partials
-        ? measureNoise(partials, from, to)
-        : { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
+      noise:
+        partials && f0Hz && f0At
+          ? measureNoise({ mono, sampleRateHz, f0Hz, f0At }, partials, from, to)
+          : { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
       unison: { detuneCents: null, beatHz: null, voices: null, confidence: 0 },
       width: measureWidth(audio, from, to),
       motion: [],
