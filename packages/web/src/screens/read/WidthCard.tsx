@@ -16,7 +16,10 @@ export function WidthCard({ reading }: { reading: Reading }) {
     (inks: Inks) =>
       curvesOption(
         {
-          reference: bands.map(({ fromHz, toHz, widthDb }) => [Math.sqrt(fromHz * toHz), Math.max(-60, Math.min(0, widthDb))]),
+          reference: bands.map(({ fromHz, toHz, widthDb }) => [
+            Math.sqrt(fromHz * toHz),
+            Math.max(-60, Math.min(0, widthDb)),
+          ]),
           x: { unit: 'Hz', log: true, min: 30, max: 16000 },
           y: { unit: 'dB', min: -60, max: 0 },
         },
