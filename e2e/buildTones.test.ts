@@ -268,7 +268,7 @@ describe('The strip', () => {
   it('copies a contour from one layer to another', async () => {
     await page.getByLabel('Add a modulator').selectOption('lfo');
     await set('Rate', '7 Hz');
-    await page.getByRole('heading', { name: 'LFO 1', exact: true }).click();
+    await page.getByRole('heading', { name: 'LFO 1', level: 3 }).click();
     await page.keyboard.press('Control+c');
     await element(/^Whole tone/).click();
     await page.keyboard.press('Control+v');

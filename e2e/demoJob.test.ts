@@ -32,6 +32,9 @@ describe('Rebuilding the bass of a demo cue', () => {
   it('opens the study and marks a note', async () => {
     await openStudy(page, 'Lantern stairs');
     await page.getByText('Drawing the spectrogram').waitFor({ state: 'detached' });
+    // The score is at 96 BPM in D minor.
+    await page.getByText('96 BPM').waitFor();
+    await page.getByText('D minor').waitFor();
     // The second phrase: a long note at 5.0 s of 22.5 s, alone.
     await dragCut(page, 4.95 / 22.5, 7.2 / 22.5);
     await page.getByTestId('cut-Cut 2').waitFor();

@@ -1,6 +1,7 @@
 import { fftOfSize } from '../dsp/fft';
 import { hann } from '../dsp/windows';
 import { correlation } from './statistics';
+import { type Steps, finish } from './steps';
 
 export const modes = ['major', 'minor', 'dorian', 'phrygian', 'lydian', 'mixolydian', 'locrian'] as const;
 export type Mode = (typeof modes)[number];
@@ -65,8 +66,12 @@ const TO_HZ = 2000;
  * Key of a piece: the peaks of its spectra give the tuning and how much there is of each pitch class, which is compared with the
  * profile of every mode on every tonic (Krumhansl 1990; chroma of peaks: Gómez 2006). Undefined in silence.
  */
-export function findKey(mono: ArrayLike<number>, sampleRateHz: number): FoundKey | undefined {
-  const peaks = spectralPeaks(mono, sampleRateHz);
+export const findKey = (mono: ArrayLike<number>, sampleRateHz: number): FoundKey | undefined =>
+  finish(keySteps(mono, sampleRateHz));
+
+/** The same in steps of a few milliseconds. */
+export function* keySteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<FoundKey | undefined> {
+  const peaks = yield* peakSteps(mono, sampleRateHz);
   if (peaks.length === 0) return undefined;
   const tuningCents = tuningOf(peaks);
   const chroma = new Float64Array(12);
@@ -96,7 +101,7 @@ interface Peak {
 }
 
 /** The peaks of spectra half a window apart, weighted by the root of their amplitude, so that loud bars do not outvote the rest. */
-function spectralPeaks(mono: ArrayLike<number>, sampleRateHz: number): Peak[] {
+function* peakSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Peak[]> {
   const size = 2 ** Math.round(Math.log2(SIZE_SECONDS * sampleRateHz));
   const window = hann(size);
   const fft = fftOfSize(size);
@@ -106,6 +111,7 @@ function spectralPeaks(mono: ArrayLike<number>, sampleRateHz: number): Peak[] {
   const [low, high] = [FROM_HZ, TO_HZ].map((hz) => Math.round((hz * size) / sampleRateHz));
   const peaks: Peak[] = [];
   for (let start = 0; start === 0 || start + size <= mono.length; start += size / 2) {
+    yield start / mono.length;
     for (let i = 0; i < size; i++) real[i] = (mono[start + i] ?? 0) * window[i];
     imaginary.fill(0);
     fft.forward(real, imaginary);

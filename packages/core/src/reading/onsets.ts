@@ -18,11 +18,10 @@ const FRAMES_A_STEP = 50;
  * al. 2005; Dixon 2006; maximum filter: Böck & Widmer 2013), moved back to where the level begins to rise.
  */
 export const findOnsets = (mono: ArrayLike<number>, sampleRateHz: number): number[] =>
-  finish(onsetSteps(mono, sampleRateHz));
+  onsetsOf(finish(strengthSteps(mono, sampleRateHz)), mono, sampleRateHz);
 
-/** The same in steps of a few milliseconds. */
-export function* onsetSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<number[]> {
-  const flux = yield* strengthSteps(mono, sampleRateHz);
+/** The onsets of a sound whose onset strength is known. */
+export function onsetsOf(flux: Float64Array, mono: ArrayLike<number>, sampleRateHz: number): number[] {
   const hopSeconds = strengthHopSeconds(sampleRateHz);
   const loud = flux.reduce((a, b) => Math.max(a, b), 0);
   if (loud === 0) return [];

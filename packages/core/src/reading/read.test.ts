@@ -1,4 +1,5 @@
 import { harmonicTone, saw, sine, square } from '../../test/signals';
+import { renderPiece } from '../../test/pieces';
 import { readTone } from './read';
 import { readingSchema } from './schema';
 
@@ -81,4 +82,27 @@ it('splits a line into its notes', () => {
   const { notes } = read(line);
   expect(notes.map((note) => note.midi)).toEqual([45, 48, 52]);
   notes.forEach((note, i) => expect(Math.abs(note.onsetSeconds - 0.4 * i)).toBeLessThan(0.05));
+});
+
+it('a longer stretch has a tempo and a key, a single note has neither', () => {
+  const piece = renderPiece({
+    bpm: 104,
+    tonic: 4,
+    scale: [0, 1, 3, 5, 7, 8, 10],
+    seed: 2,
+    seconds: 12,
+    sampleRateHz: 44100,
+  });
+  const { tempo, key } = read(piece);
+  expect(Math.abs(tempo.bpm! / 104 - 1)).toBeLessThan(0.005);
+  expect(key).toMatchObject({ tonic: 'E', mode: 'phrygian' });
+  const note = read(harmonicTone({ f0Hz: 110, amplitude: saw }));
+  expect([note.tempo.bpm, note.key.tonic]).toEqual([null, null]);
+});
+
+it('a dry steady tone reports no vibrato, slide, noise or width', () => {
+  for (const amplitude of [sine, saw]) {
+    const { pitch, noise, width } = read(harmonicTone({ f0Hz: 220, amplitude, seconds: 2 })).traits;
+    expect([pitch.vibrato, pitch.sweep, noise.levelDb, width.monoBelowHz]).toEqual([null, null, null, null]);
+  }
 });

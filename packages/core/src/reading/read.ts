@@ -7,18 +7,17 @@ import { type FilterTrack, strongest, trackFilter } from './filterTrack';
 import { type FinePitch, trackFinePitch } from './finePitch';
 import { type Fundamental, findFundamental } from './fundamental';
 import { type FittedContour, type LevelContour, fitContour, measureLevel } from './levelContour';
-import { findKey } from './key';
 import { measureNoise } from './noise';
 import { findNotes } from './notes';
 import { type PartialFrames, frameAmplitudes, measurePartials } from './partialFrames';
-import { strengthHopSeconds, strengthLeadSeconds, strengthSteps } from './onsets';
+import { strengthSteps } from './onsets';
+import { pieceSteps } from './piece';
 import { findSweep, findVibrato } from './pitchMovement';
 import { type PitchTrack, framesNear, trackPitch } from './pitchTrack';
 import type { Reading, Series } from './schema';
 import { nearestShape, oddMinusEvenDb, standoutPartials, tiltDbPerOctave } from './spectralShape';
 import { median, quantile } from './statistics';
 import { finish } from './steps';
-import { findTempo } from './tempo';
 import { measureWidth } from './width';
 
 /** Everything measured from a cut: the reading, and the raw material that a first patch is made of. */
@@ -99,8 +98,7 @@ function pieceOf(mono: Float64Array, sampleRateHz: number): Pick<Reading, 'tempo
   };
   if (mono.length < MIN_PIECE_SECONDS * sampleRateHz) return none;
   const strength = finish(strengthSteps(mono, sampleRateHz));
-  const tempo = findTempo(strength, strengthHopSeconds(sampleRateHz), strengthLeadSeconds(sampleRateHz));
-  const key = findKey(mono, sampleRateHz);
+  const { tempo, key } = finish(pieceSteps(strength, mono, sampleRateHz));
   return {
     tempo: tempo ? { bpm: rounded(tempo.bpm), confidence: tempo.confidence } : none.tempo,
     key: key ? { tonic: key.candidates[0].tonic, mode: key.candidates[0].mode, confidence: key.confidence } : none.key,

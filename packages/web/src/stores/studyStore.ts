@@ -5,6 +5,7 @@ import type { Proof } from '@imprint/core/matching/proof';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import type { Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
+import type { Piece } from '@imprint/core/reading/piece';
 import { heardLoudness } from '@imprint/core/reading/heardLoudness';
 import type { Reading } from '@imprint/core/reading/schema';
 import { client } from '../api/client';
@@ -32,6 +33,8 @@ interface StudyState {
   cutId: string | null;
   reference: LoadedReference | null;
   onsets: number[];
+  /** Tempo and key of the whole reference, once they are told. */
+  piece: Piece | null;
   readings: Record<string, Reading>;
   /** The newest print of the patch over the chosen cut. */
   proof: (Proof & { patch: Patch; cutId: string }) | null;
@@ -53,6 +56,7 @@ const closed: StudyState = {
   cutId: null,
   reference: null,
   onsets: [],
+  piece: null,
   readings: {},
   proof: null,
   revision: null,
@@ -72,7 +76,7 @@ let tone: RunningWorker<ToneWorker> | undefined;
 export const toneApi = () => (tone ??= startToneWorker()).api;
 export const mediaApi = () => media?.api;
 
-const BEFORE_ONSETS_MS = 500;
+const BEFORE_PIECE_MS = 500;
 
 const messageOf = (error: unknown) => (error instanceof Error ? error.message : String(error));
 const byTime = (a: Cut, b: Cut) => a.fromSeconds - b.fromSeconds;
@@ -93,10 +97,14 @@ export async function openStudy(id: string): Promise<void> {
     usePatchStore.getState().setPatch(patch?.patch ?? null);
     forgetHistory();
     if (cuts.length > 0) await selectCut(cuts[0].id);
-    // The page draws first: nothing waits for the onsets.
-    await new Promise((resolve) => setTimeout(resolve, BEFORE_ONSETS_MS));
-    const onsets = await media.api.onsets();
-    if (getState().reference === reference) setState({ onsets });
+    // The page draws first: nothing waits for this.
+    await new Promise((resolve) => setTimeout(resolve, BEFORE_PIECE_MS));
+    const { api } = media;
+    const onsets = await api.onsets();
+    if (getState().reference !== reference) return;
+    setState({ onsets });
+    const piece = await api.piece();
+    if (getState().reference === reference) setState({ piece });
   } catch (error) {
     setState({ status: 'failed', failure: messageOf(error), loading: null });
   }

@@ -2,7 +2,8 @@ import * as Comlink from 'comlink';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import { type Audio, toMono } from '@imprint/core/reading/audio';
 import { type Peaks, measurePeaks } from '@imprint/core/reading/peaks';
-import { onsetSteps } from '@imprint/core/reading/onsets';
+import { onsetsOf, strengthSteps } from '@imprint/core/reading/onsets';
+import { type Piece, pieceSteps } from '@imprint/core/reading/piece';
 import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectrogram';
 import type { Steps } from '@imprint/core/reading/steps';
 
@@ -14,6 +15,8 @@ export interface LoadedReference {
 
 const SAMPLES_PER_PEAK = 256;
 let mono: Float64Array | undefined;
+/** Onset strength of the whole, once it was worked out. */
+let strength: Float64Array | undefined;
 let sampleRateHz = 0;
 
 /** Work on whole files. One worker holds one reference. */
@@ -43,7 +46,14 @@ const mediaWorker = {
 
   /** Takes seconds for a long file, but pictures that are asked for meanwhile come first. */
   async onsets(): Promise<number[]> {
-    return mono ? inTurns(onsetSteps(mono, sampleRateHz)) : [];
+    if (!mono) return [];
+    strength = await inTurns(strengthSteps(mono, sampleRateHz));
+    return onsetsOf(strength, mono, sampleRateHz);
+  },
+
+  /** To be asked for after the onsets, from which the tempo is told. */
+  async piece(): Promise<Piece | null> {
+    return mono && strength ? inTurns(pieceSteps(strength, mono, sampleRateHz)) : null;
   },
 };
 

@@ -1,6 +1,7 @@
 import { Maximize2, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
+import { formatValue } from '@imprint/core/parameters/format';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { addCut, cutOf, useStudyStore } from '../../stores/studyStore';
@@ -65,6 +66,7 @@ export function ListenScreen() {
             <span className="text-base-content">{fileName}</span>, {format},{' '}
             <span className="figures">{sampleRateHz / 1000} kHz</span>, {channels === 1 ? 'mono' : 'stereo'},{' '}
             <span className="figures">{durationSeconds.toFixed(1)} s</span>
+            <PieceWords />
           </p>
           <div className="flex items-center gap-1">
             <button type="button" className="btn btn-xs btn-ghost font-normal" onClick={showCut}>
@@ -107,6 +109,35 @@ export function ListenScreen() {
       </div>
       <CutList />
     </div>
+  );
+}
+
+/** What is less sure is not told. */
+const SURE = 0.4;
+
+/** Tempo and key of the whole, with what else they could be. */
+function PieceWords() {
+  const piece = useStudyStore((state) => state.piece);
+  if (!piece) return null;
+  const { tempo, key } = piece;
+  return (
+    <>
+      {tempo && tempo.confidence >= SURE && (
+        <span title={`It could also be ${tempo.others.map((bpm) => bpm.toFixed(1)).join(', ')} BPM.`}>
+          , <span className="figures">{formatValue(Math.round(10 * tempo.bpm) / 10, 'BPM')}</span>
+        </span>
+      )}
+      {key && key.confidence >= SURE && (
+        <span
+          title={`It could also be ${key.candidates
+            .slice(1, 4)
+            .map(({ tonic, mode }) => `${tonic} ${mode}`)
+            .join(', ')}. Tuned ${formatValue(Math.round(key.tuningCents), 'ct')} from A = 440 Hz.`}
+        >
+          , {key.candidates[0].tonic} {key.candidates[0].mode}
+        </span>
+      )}
+    </>
   );
 }
 
