@@ -10,3 +10,10 @@ export function hann(length: number): Float64Array {
   }
   return window;
 }
+
+/** Response of a Hann window against its middle to what turns so many times over its length. */
+export function hannResponse(turns: number): number {
+  if (Math.abs(turns) < 1e-6) return 1;
+  if (Math.abs(Math.abs(turns) - 1) < 1e-6) return 0.5;
+  return Math.sin(Math.PI * turns) / (Math.PI * turns) / (1 - turns * turns);
+}

@@ -1,4 +1,4 @@
-import { hann } from '../dsp/windows';
+import { measureEnvelopes } from './partialEnvelopes';
 import type { PitchTrack } from './pitchTrack';
 
 /** Deviation of the pitch from a fundamental over time, from the phases of its partials. */
@@ -22,65 +22,42 @@ const LEAST_SHARE = 0.01;
  * weighted by their power times their number squared (Rife & Boorstyn 1974).
  */
 export function trackFinePitch(signal: Float64Array, sampleRateHz: number, track: PitchTrack, f0Hz: number): FinePitch {
-  const { hzAt, cosines, sines } = referencePhase(signal.length, sampleRateHz, track, f0Hz);
-  const window = hann(Math.round(Math.max(MIN_WINDOW_SECONDS, PERIODS / f0Hz) * sampleRateHz));
-  const hop = Math.max(1, Math.round(HOP_SECONDS * sampleRateHz));
-  const frames = Math.max(0, Math.floor((signal.length - window.length) / hop) + 1);
-  const partials = Math.max(1, Math.min(PARTIALS, Math.floor((0.45 * sampleRateHz) / f0Hz)));
-  const re = Array.from({ length: partials }, () => new Float64Array(frames));
-  const im = Array.from({ length: partials }, () => new Float64Array(frames));
-  const power = new Float64Array(frames);
-  const sums = new Float64Array(2 * partials);
-  for (let frame = 0; frame < frames; frame++) {
-    sums.fill(0);
-    for (let i = 0; i < window.length; i++) {
-      const at = frame * hop + i;
-      const x = signal[at] * window[i];
-      const c1 = cosines[at];
-      const s1 = sines[at];
-      // Multiples of the angle by turning on.
-      for (let n = 0, c = c1, s = s1; n < partials; n++) {
-        sums[2 * n] += x * c;
-        sums[2 * n + 1] -= x * s;
-        const turned = c * c1 - s * s1;
-        s = s * c1 + c * s1;
-        c = turned;
-      }
-    }
-    for (let n = 0; n < partials; n++) {
-      re[n][frame] = sums[2 * n];
-      im[n][frame] = sums[2 * n + 1];
-      power[frame] += sums[2 * n] ** 2 + sums[2 * n + 1] ** 2;
-    }
-  }
-  const loudest = power.reduce((a, b) => Math.max(a, b), 0);
-  const seconds = Float64Array.from({ length: Math.max(0, frames - 1) }, (_, frame) => {
-    return ((frame + 0.5) * hop + window.length / 2) / sampleRateHz;
+  const hzAt = followingTrack(track, f0Hz);
+  const { partials, seconds, hopSeconds, windowSeconds } = measureEnvelopes(signal, sampleRateHz, f0Hz, {
+    mostPartials: PARTIALS,
+    f0At: hzAt,
+    windowSeconds: Math.max(MIN_WINDOW_SECONDS, PERIODS / f0Hz),
+    hopSeconds: HOP_SECONDS,
   });
-  const cents = seconds.map((at, frame) => {
+  const power = seconds.map((_, frame) =>
+    partials.reduce((sum, { re, im }) => sum + re[frame] ** 2 + im[frame] ** 2, 0),
+  );
+  const loudest = power.reduce((a, b) => Math.max(a, b), 0);
+  const between = seconds.subarray(0, Math.max(0, seconds.length - 1)).map((at) => at + hopSeconds / 2);
+  const cents = between.map((at, frame) => {
     if (power[frame] < LEAST_SHARE * loudest || power[frame + 1] < LEAST_SHARE * loudest) return NaN;
     let offset = 0;
     let weight = 0;
-    for (let n = 0; n < partials; n++) {
-      const a = re[n][frame] * re[n][frame + 1] + im[n][frame] * im[n][frame + 1];
-      const b = re[n][frame] * im[n][frame + 1] - im[n][frame] * re[n][frame + 1];
+    partials.forEach(({ re, im }, n) => {
+      const a = re[frame] * re[frame + 1] + im[frame] * im[frame + 1];
+      const b = re[frame] * im[frame + 1] - im[frame] * re[frame + 1];
       const size = Math.hypot(a, b);
-      offset += (size * (n + 1) * Math.atan2(b, a) * sampleRateHz) / (2 * Math.PI * hop);
+      offset += (size * (n + 1) * Math.atan2(b, a)) / (2 * Math.PI * hopSeconds);
       weight += size * (n + 1) ** 2;
-    }
+    });
     const hz = hzAt(at) + offset / weight;
     return hz > 0 ? 1200 * Math.log2(hz / f0Hz) : NaN;
   });
-  return { seconds, cents, windowSeconds: window.length / sampleRateHz };
+  return { seconds: between, cents, windowSeconds };
 }
 
-/** Cosine and sine of the phase of a tone that follows the clear frames of a track near the fundamental, and the fundamental elsewhere. */
-function referencePhase(length: number, sampleRateHz: number, track: PitchTrack, f0Hz: number) {
+/** Follows the clear frames of a track near the fundamental, straight lines between them; to be asked in order of time. */
+function followingTrack(track: PitchTrack, f0Hz: number): (seconds: number) => number {
   const near = [...track.f0Hz.keys()].filter(
     (i) => track.clarity[i] > 0.5 && Math.abs(Math.log2(track.f0Hz[i] / f0Hz)) < 1,
   );
   let k = 0;
-  const hzAt = (seconds: number) => {
+  return (seconds) => {
     if (near.length === 0) return f0Hz;
     if (k > 0 && track.seconds[near[k - 1]] > seconds) k = 0;
     while (k < near.length && track.seconds[near[k]] <= seconds) k++;
@@ -90,14 +67,4 @@ function referencePhase(length: number, sampleRateHz: number, track: PitchTrack,
     const along = (seconds - track.seconds[before]) / (track.seconds[after] - track.seconds[before]);
     return track.f0Hz[before] + along * (track.f0Hz[after] - track.f0Hz[before]);
   };
-  const cosines = new Float64Array(length);
-  const sines = new Float64Array(length);
-  let cycles = 0;
-  for (let i = 0; i < length; i++) {
-    cosines[i] = Math.cos(2 * Math.PI * cycles);
-    sines[i] = Math.sin(2 * Math.PI * cycles);
-    cycles += hzAt(i / sampleRateHz) / sampleRateHz;
-    cycles -= Math.floor(cycles);
-  }
-  return { cosines, sines, hzAt };
 }

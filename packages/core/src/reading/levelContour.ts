@@ -368,3 +368,11 @@ function fitError(model: Model, contour: LevelContour, top: number): number {
   }
   return count > 0 ? Math.sqrt(sum / count) : 0;
 }
+
+/** When the tone counts as sounding: from the onset to a little after note-off. */
+export function soundingSpan(
+  { onsetSeconds, noteOffSeconds }: FittedContour,
+  durationSeconds: number,
+): [number, number] {
+  return [onsetSeconds, Math.max(onsetSeconds + 0.02, noteOffSeconds ?? durationSeconds)];
+}

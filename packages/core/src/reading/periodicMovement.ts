@@ -1,4 +1,4 @@
-import { median } from './statistics';
+import { legendre, median } from './statistics';
 
 /** A movement that comes round in a series of values over time. */
 export interface PeriodicMovement {
@@ -132,14 +132,6 @@ function createFit(times: Float64Array, ys: Float64Array) {
       return ys.map((y, i) => y - model(coefficients.subarray(0, COURSE_ORDER + 1), 0, i));
     },
   };
-}
-
-function legendre(order: number, x: number): number {
-  let before = 1;
-  let now = x;
-  if (order === 0) return before;
-  for (let n = 1; n < order; n++) [before, now] = [now, ((2 * n + 1) * x * now - n * before) / (n + 1)];
-  return now;
 }
 
 function dot(a: Float64Array, b: Float64Array): number {

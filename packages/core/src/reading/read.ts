@@ -1,23 +1,19 @@
-import { decibelsFromGain } from '../dsp/decibels';
-import { integratedLoudness } from '../dsp/loudness';
-import { centsBetween, midiFromHz } from '../dsp/pitch';
+import { centsBetween } from '../dsp/pitch';
 import { type Audio, durationOf, toMono } from './audio';
-import { type BrightnessContour, measureBrightness } from './brightness';
-import { type FilterTrack, strongest, trackFilter } from './filterTrack';
-import { type FinePitch, trackFinePitch } from './finePitch';
+import { measureBrightness } from './brightness';
+import { type FilterTrack, trackFilter } from './filterTrack';
 import { type Fundamental, findFundamental } from './fundamental';
-import { type FittedContour, type LevelContour, fitContour, measureLevel } from './levelContour';
+import { type FittedContour, type LevelContour, fitContour, measureLevel, soundingSpan } from './levelContour';
 import { measureNoise } from './noise';
+import { measureNoteMovement } from './noteMovement';
 import { findNotes } from './notes';
-import { type PartialFrames, frameAmplitudes, measurePartials } from './partialFrames';
 import { strengthSteps } from './onsets';
+import { type PartialFrames, measurePartials } from './partialFrames';
 import { pieceSteps } from './piece';
-import { findSweep, findVibrato } from './pitchMovement';
 import { type PitchTrack, framesNear, trackPitch } from './pitchTrack';
-import type { Reading, Series } from './schema';
-import { nearestShape, oddMinusEvenDb, standoutPartials, tiltDbPerOctave } from './spectralShape';
-import { median, quantile } from './statistics';
+import type { Reading } from './schema';
 import { finish } from './steps';
+import { brightnessTrait, loudnessTrait, partialsTrait, pitchTrait, rounded } from './traits';
 import { measureWidth } from './width';
 
 /** Everything measured from a cut: the reading, and the raw material that a first patch is made of. */
@@ -34,42 +30,56 @@ export interface Measurement {
 /** Frames of partials over a cut; more would say nothing new. */
 const MAX_PARTIAL_FRAMES = 240;
 const MIN_PARTIAL_HOP_SECONDS = 0.008;
-/** Partials kept per frame in the reading's plot. */
-const PLOTTED_PARTIALS = 24;
+/** What is known of a cut from elsewhere. */
+export interface ReadingContext {
+  /** Tempo of the whole piece, which a short cut does not tell; divisions are told at it. */
+  bpm?: number | null;
+}
 
 /**
  * Measures one cut.
  *
  * @param onProgress called with 0..1; throwing from it cancels
  */
-export function measure(audio: Audio, onProgress: (fraction: number) => void = () => {}): Measurement {
+export function measure(
+  audio: Audio,
+  onProgress: (fraction: number) => void = () => {},
+  { bpm }: ReadingContext = {},
+): Measurement {
   const { sampleRateHz } = audio;
   const mono = toMono(audio);
   const track = trackPitch(mono, sampleRateHz);
-  onProgress(0.35);
-  const fundamental = findFundamental(mono, sampleRateHz, track);
-  const f0Hz = fundamental?.f0Hz;
-  const level = measureLevel(audio.channels, sampleRateHz, f0Hz);
+  onProgress(0.2);
+  const found = findFundamental(mono, sampleRateHz, track);
+  const level = measureLevel(audio.channels, sampleRateHz, found?.f0Hz);
   const fitted = fitContour(level);
-  onProgress(0.65);
+  onProgress(0.4);
+  const piece = pieceOf(mono, sampleRateHz);
+  const notes = findNotes(track, level, found, fitted);
+  const [from, to] = soundingSpan(fitted, durationOf(audio));
+  // What moves within a note belongs to a note: of several, none is meant more than another.
+  const movement =
+    found && notes.length === 1
+      ? measureNoteMovement({ mono, sampleRateHz, track, f0Hz: found.f0Hz, level, fitted, bpm: bpm ?? piece.tempo.bpm })
+      : undefined;
+  onProgress(0.7);
+  // Voices pull the pitch to whichever is in front; the middle of them is the tone's.
+  const fundamental = found && { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
+  const f0Hz = fundamental?.f0Hz;
   const f0At = f0Hz ? followPitch(track, f0Hz) : undefined;
   const partials = f0At ? measurePartials(mono, sampleRateHz, f0At, partialHop(audio)) : undefined;
   const filter = partials && f0Hz ? trackFilter(partials, f0Hz, sampleRateHz) : undefined;
   onProgress(0.9);
   const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
-  const notes = findNotes(track, level, fundamental, fitted);
-  const [from, to] = soundingSpan(fitted, durationOf(audio));
-  // Vibrato and slides belong to a note: of several, none is meant more than another.
-  const fine = f0Hz && notes.length === 1 ? finePitchWithin(mono, sampleRateHz, track, f0Hz, from, to) : undefined;
   const reading: Reading = {
     version: 1,
     durationSeconds: durationOf(audio),
     sampleRateHz,
     channels: audio.channels.length,
-    ...pieceOf(mono, sampleRateHz),
+    ...piece,
     notes,
     traits: {
-      pitch: pitchTrait(track, fundamental, fine, from),
+      pitch: pitchTrait(track, fundamental, movement, from),
       loudness: loudnessTrait(audio, level, fitted),
       brightness: brightnessTrait(brightness, filter, fitted, fundamental),
       partials: partialsTrait(partials, fitted, fundamental),
@@ -77,9 +87,9 @@ export function measure(audio: Audio, onProgress: (fraction: number) => void = (
         partials && f0Hz && f0At
           ? measureNoise({ mono, sampleRateHz, f0Hz, f0At }, partials, from, to)
           : { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
-      unison: { detuneCents: null, beatHz: null, voices: null, confidence: 0 },
+      unison: movement?.unison ?? { detuneCents: null, beatHz: null, voices: null, confidence: 0 },
       width: measureWidth(audio, from, to),
-      motion: [],
+      motion: movement?.motion ?? [],
       space: { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence: 0 },
       dirt: { kind: null, amount: null, bits: null, holdHz: null, confidence: 0 },
     },
@@ -106,16 +116,8 @@ function pieceOf(mono: Float64Array, sampleRateHz: number): Pick<Reading, 'tempo
 }
 
 /** All traits of a cut. See `measure`. */
-export const readTone = (audio: Audio, onProgress?: (fraction: number) => void): Reading =>
-  measure(audio, onProgress).reading;
-
-/** When the tone counts as sounding: from the onset to a little after note-off. */
-export function soundingSpan(
-  { onsetSeconds, noteOffSeconds }: FittedContour,
-  durationSeconds: number,
-): [number, number] {
-  return [onsetSeconds, Math.max(onsetSeconds + 0.02, noteOffSeconds ?? durationSeconds)];
-}
+export const readTone = (audio: Audio, onProgress?: (fraction: number) => void, context?: ReadingContext): Reading =>
+  measure(audio, onProgress, context).reading;
 
 const partialHop = (audio: Audio) => Math.max(MIN_PARTIAL_HOP_SECONDS, durationOf(audio) / MAX_PARTIAL_FRAMES);
 
@@ -128,223 +130,5 @@ function followPitch(track: PitchTrack, f0Hz: number): (seconds: number) => numb
     if (!usable.has(frame)) return f0Hz;
     // YIN's own scatter of a cent or two would smear high partials: small deviations are taken as none.
     return Math.abs(centsBetween(f0Hz, track.f0Hz[frame])) < 6 ? f0Hz : track.f0Hz[frame];
-  };
-}
-
-const rounded = (value: number, digits = 6) => Number(value.toPrecision(digits));
-
-function toSeries(
-  hopSeconds: number,
-  values: ArrayLike<number>,
-  convert: (value: number) => number = (v) => v,
-): Series {
-  return {
-    hopSeconds,
-    values: Array.from(values, (value) => (Number.isFinite(value) ? rounded(convert(value), 5) : null)),
-  };
-}
-
-/** Every nth value, so that a contour of a long cut stays a document of sensible size. */
-function thinned(values: Float64Array, hopSeconds: number): { values: Float64Array; hopSeconds: number } {
-  const step = Math.max(1, Math.ceil(values.length / 2000));
-  return { values: values.filter((_, i) => i % step === 0), hopSeconds: hopSeconds * step };
-}
-
-/** The fine pitch of a stretch, in the time of the whole. */
-function finePitchWithin(
-  mono: Float64Array,
-  sampleRateHz: number,
-  track: PitchTrack,
-  f0Hz: number,
-  from: number,
-  to: number,
-): FinePitch {
-  const fine = trackFinePitch(mono, sampleRateHz, track, f0Hz);
-  const inside = (at: number) => at >= from && at <= to;
-  return { ...fine, cents: fine.cents.map((cents, i) => (inside(fine.seconds[i]) ? cents : NaN)) };
-}
-
-function pitchTrait(
-  track: PitchTrack,
-  fundamental: Fundamental | undefined,
-  fine: FinePitch | undefined,
-  onsetSeconds: number,
-): Reading['traits']['pitch'] {
-  const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 0.01;
-  const lead = Math.round(track.seconds[0] / hop);
-  const clear = track.f0Hz.map((hz, i) => (track.clarity[i] > 0.6 ? hz : NaN));
-  const contour = toSeries(hop, [...new Array<number>(lead).fill(NaN), ...clear]);
-  const sweep = fine && findSweep(fine, onsetSeconds);
-  const vibrato = fine && findVibrato(fine);
-  const movement = {
-    vibrato: vibrato
-      ? {
-          rateHz: rounded(vibrato.rateHz),
-          depthCents: rounded(vibrato.depth),
-          onsetSeconds: rounded(Math.max(0, vibrato.onsetSeconds - onsetSeconds)),
-        }
-      : null,
-    sweep: sweep ? { semitones: rounded(sweep.semitones), seconds: rounded(sweep.seconds) } : null,
-    glideSeconds: null,
-    contour,
-  };
-  if (!fundamental) return { f0Hz: null, midi: null, cents: null, ...movement, confidence: 0 };
-  const exact = midiFromHz(fundamental.f0Hz);
-  const midi = Math.round(exact);
-  return {
-    f0Hz: rounded(fundamental.f0Hz, 9),
-    midi,
-    cents: rounded((exact - midi) * 100),
-    ...movement,
-    confidence: fundamental.confidence,
-  };
-}
-
-function loudnessTrait(
-  { channels, sampleRateHz }: Audio,
-  level: LevelContour,
-  fitted: FittedContour,
-): Reading['traits']['loudness'] {
-  let peak = 0;
-  let power = 0;
-  for (const channel of channels) {
-    for (const x of channel) {
-      peak = Math.max(peak, Math.abs(x));
-      power += (x * x) / (channel.length * channels.length);
-    }
-  }
-  const lufs = integratedLoudness(channels, sampleRateHz);
-  const { values, hopSeconds } = thinned(level.rms, level.hopSeconds);
-  const confidence = Math.max(0, Math.min(1, 1.1 - fitted.errorDb / 8));
-  return {
-    lufs: Number.isFinite(lufs) ? rounded(lufs) : null,
-    peakDb: rounded(decibelsFromGain(peak)),
-    crestDb: power > 0 ? rounded(decibelsFromGain(peak) - 10 * Math.log10(power)) : null,
-    onsetSeconds: rounded(fitted.onsetSeconds),
-    attackSeconds: rounded(fitted.attackSeconds),
-    holdSeconds: rounded(fitted.holdSeconds),
-    decaySeconds: rounded(fitted.decaySeconds),
-    sustainDb: rounded(fitted.sustainDb),
-    noteOffSeconds: fitted.noteOffSeconds === null ? null : rounded(fitted.noteOffSeconds),
-    releaseSeconds: fitted.releaseSeconds === null ? null : rounded(fitted.releaseSeconds),
-    fullLevelDb: rounded(decibelsFromGain(fitted.fullRms)),
-    fitErrorDb: rounded(fitted.errorDb),
-    contour: toSeries(hopSeconds, values, (rms) => Math.max(-120, decibelsFromGain(rms))),
-    confidence,
-  };
-}
-
-function brightnessTrait(
-  { hopSeconds, centroidHz, meanHz }: BrightnessContour,
-  filter: FilterTrack | undefined,
-  fitted: FittedContour,
-  fundamental: Fundamental | undefined,
-): Reading['traits']['brightness'] {
-  const contour = toSeries(hopSeconds, centroidHz);
-  const none = { cutoffHz: null, slopeDbPerOctave: null, resonanceDb: null, filterKind: null, sweep: null };
-  const centroid = Number.isFinite(meanHz) ? rounded(meanHz) : null;
-  if (!filter || !fundamental) {
-    const cutoffContour = { hopSeconds, values: [] };
-    return { centroidHz: centroid, ...none, contour, cutoffContour, confidence: centroid === null ? 0 : 0.5 };
-  }
-  const [from, to] = soundingSpan(fitted, Infinity);
-  const heard = filter.cutoffHz.filter(
-    (hz, i) => Number.isFinite(hz) && filter.seconds[i] >= from && filter.seconds[i] <= to,
-  );
-  const partialHop = filter.seconds.length > 1 ? filter.seconds[1] - filter.seconds[0] : hopSeconds;
-  return {
-    centroidHz: centroid,
-    cutoffHz: heard.length > 0 ? rounded(quantile(heard, 0.5)) : null,
-    slopeDbPerOctave: filter.slopeDbPerOctave,
-    resonanceDb: null,
-    filterKind: 'lowpass',
-    sweep: cutoffSweep(filter, from, to),
-    contour,
-    cutoffContour: toSeries(partialHop, filter.cutoffHz),
-    confidence: Math.max(0, Math.min(1, fundamental.confidence * (1.1 - filter.errorDb / 12))),
-  };
-}
-
-const MIN_SWEEP_OCTAVES = 0.5;
-
-const SMOOTHED_FRAMES = 3;
-
-/** First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90 % of it. */
-function cutoffSweep(
-  { seconds, cutoffHz }: FilterTrack,
-  from: number,
-  to: number,
-): Reading['traits']['brightness']['sweep'] {
-  const inside = [...seconds.keys()].filter(
-    (i) => seconds[i] >= from && seconds[i] <= to && Number.isFinite(cutoffHz[i]),
-  );
-  if (inside.length < 8) return null;
-  // Single frames err, those over the onset most; medians of neighbours do not.
-  const octaves = inside.map((_, k) =>
-    Math.log2(median(inside.slice(Math.max(0, k - SMOOTHED_FRAMES), k + SMOOTHED_FRAMES + 1).map((i) => cutoffHz[i]))),
-  );
-  const first = octaves[0];
-  const last = median(octaves.slice(-Math.max(2, Math.floor(octaves.length / 12))));
-  if (Math.abs(last - first) < MIN_SWEEP_OCTAVES) return null;
-  const arrived = octaves.findIndex((octave) => (octave - first) / (last - first) >= 0.9);
-  const until = seconds[inside[arrived < 0 ? inside.length - 1 : arrived]];
-  return { fromHz: rounded(2 ** first), toHz: rounded(2 ** last), seconds: rounded(until - from) };
-}
-
-function partialsTrait(
-  frames: PartialFrames | undefined,
-  fitted: FittedContour,
-  fundamental: Fundamental | undefined,
-): Reading['traits']['partials'] {
-  const empty = { hopSeconds: 0.01, frames: [] };
-  if (!frames || !fundamental) {
-    return {
-      levelsDb: [],
-      oddMinusEvenDb: null,
-      tiltDbPerOctave: null,
-      inharmonicity: null,
-      standout: [],
-      nearestShape: null,
-      pulseWidth: null,
-      overTime: empty,
-      confidence: 0,
-    };
-  }
-  const [from, to] = soundingSpan(fitted, Infinity);
-  const power = new Float64Array(frames.count);
-  // A frame that reaches over an edge leaks between its partials; it is left out where there are enough others.
-  const reach = 2 / frames.f0Hz;
-  const end = Math.min(to, frames.seconds[frames.seconds.length - 1]);
-  const inner = end - from > 6 * reach ? reach : 0;
-  frames.seconds.forEach((seconds, t) => {
-    if (seconds < from + inner || seconds > end - inner) return;
-    frameAmplitudes(frames, t).forEach((amplitude, i) => (power[i] += amplitude * amplitude));
-  });
-  const top = strongest(power);
-  const levelsDb = Array.from(power, (p) => rounded(Math.max(-120, 10 * Math.log10(p / top + 1e-12)), 5));
-  const shape = nearestShape(levelsDb);
-  const loudest = strongest(frames.amplitudes);
-  const step = Math.max(1, Math.ceil(frames.seconds.length / 120));
-  const kept = [...frames.seconds.keys()].filter((t) => t % step === 0);
-  const hop = frames.seconds.length > 1 ? frames.seconds[1] - frames.seconds[0] : 0.01;
-  const tilt = tiltDbPerOctave(levelsDb);
-  const oddEven = oddMinusEvenDb(levelsDb);
-  return {
-    levelsDb,
-    oddMinusEvenDb: oddEven === null ? null : rounded(oddEven, 5),
-    tiltDbPerOctave: tilt === null ? null : rounded(tilt, 5),
-    inharmonicity: null,
-    standout: standoutPartials(levelsDb),
-    nearestShape: shape.shape,
-    pulseWidth: shape.pulseWidth,
-    overTime: {
-      hopSeconds: hop * step,
-      frames: kept.map((t) =>
-        Array.from(frameAmplitudes(frames, t).subarray(0, PLOTTED_PARTIALS), (a) =>
-          rounded(Math.max(-100, decibelsFromGain(a / loudest)), 4),
-        ),
-      ),
-    },
-    confidence: fundamental.confidence,
   };
 }

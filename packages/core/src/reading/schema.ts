@@ -95,9 +95,11 @@ export const readingSchema = z.object({
         of: z.enum(['loudness', 'brightness', 'pitch', 'width']),
         rateHz: number,
         division: z.string().nullable(),
+        /** From its lowest to its highest; of vibrato, to either side. */
         depth: number,
+        unit: z.enum(['dB', 'octaves', 'cents', 'ms']),
         shape: z.string(),
-        cause: z.string(),
+        cause: z.enum(['tremolo', 'ducking', 'chorus', 'phaser', 'filter', 'vibrato', 'beating']),
         confidence,
       }),
     ),

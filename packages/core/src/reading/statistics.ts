@@ -53,3 +53,35 @@ export function correlation(xs: ArrayLike<number>, ys: ArrayLike<number>): numbe
   }
   return powerX > 0 && powerY > 0 ? product / Math.sqrt(powerX * powerY) : 0;
 }
+
+/** Legendre's polynomial of an order at −1..1. */
+export function legendre(order: number, x: number): number {
+  let before = 1;
+  let now = x;
+  if (order === 0) return before;
+  for (let n = 1; n < order; n++) [before, now] = [now, ((2 * n + 1) * x * now - n * before) / (n + 1)];
+  return now;
+}
+
+/** Values without the polynomial of an order that fits them best, over times that are (nearly) evenly spaced. */
+export function withoutCourse(times: ArrayLike<number>, values: ArrayLike<number>, order: number): Float64Array {
+  const left = Float64Array.from(values);
+  const middle = (times[0] + times[times.length - 1]) / 2;
+  const half = (times[times.length - 1] - times[0]) / 2 || 1;
+  const basis = Array.from({ length: order + 1 }, (_, k) =>
+    Float64Array.from(times, (at) => legendre(k, (at - middle) / half)),
+  );
+  // One after the other: on evenly spaced points they are nearly orthogonal, a second pass takes what is left.
+  for (let pass = 0; pass < 2; pass++) {
+    for (const b of basis) {
+      let product = 0;
+      let power = 0;
+      for (let i = 0; i < b.length; i++) {
+        product += b[i] * left[i];
+        power += b[i] * b[i];
+      }
+      for (let i = 0; i < b.length; i++) left[i] -= (product / power) * b[i];
+    }
+  }
+  return left;
+}

@@ -1,0 +1,74 @@
+import { type FinePitch, trackFinePitch } from './finePitch';
+import { type FittedContour, type LevelContour, soundingSpan } from './levelContour';
+import { type Motion, measureMotion } from './motion';
+import { type PartialEnvelopes, measureEnvelopes } from './partialEnvelopes';
+import type { PeriodicMovement } from './periodicMovement';
+import { type PitchSweep, findSweep, findVibrato } from './pitchMovement';
+import type { PitchTrack } from './pitchTrack';
+import type { Reading } from './schema';
+import { measureUnison } from './unison';
+
+/** What one note does while it sounds. */
+export interface NoteMovement {
+  vibrato: PeriodicMovement | undefined;
+  sweep: PitchSweep | undefined;
+  unison: Reading['traits']['unison'];
+  /** Middle of the voices, from the fundamental that was given. */
+  centreCents: number;
+  motion: Motion[];
+  envelopes: PartialEnvelopes;
+}
+
+/** A note with what is known of it. */
+export interface Note {
+  mono: Float64Array;
+  sampleRateHz: number;
+  track: PitchTrack;
+  f0Hz: number;
+  level: LevelContour;
+  fitted: FittedContour;
+  bpm: number | null;
+}
+
+const MOST_PARTIALS = 24;
+/** A longer note says nothing new. */
+const MOST_SECONDS = 12;
+
+/** Vibrato, slide, detuned voices and periodic movements of a note. */
+export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fitted, bpm }: Note): NoteMovement {
+  const [from, end] = soundingSpan(fitted, mono.length / sampleRateHz);
+  const to = Math.min(end, from + MOST_SECONDS);
+  const fine = finePitchWithin(trackFinePitch(mono, sampleRateHz, track, f0Hz), from, to);
+  const vibrato = findVibrato(fine);
+  const sweep = findSweep(fine, from);
+  const envelopes = measureEnvelopes(mono.subarray(0, Math.ceil(to * sampleRateHz)), sampleRateHz, f0Hz, {
+    mostPartials: MOST_PARTIALS,
+    // Beating makes the pitch jump from voice to voice: it is followed only where the note itself moves.
+    f0At: vibrato || sweep ? followFine(fine, f0Hz) : undefined,
+  });
+  const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
+  const { trait, centreCents } = measureUnison(envelopes, settled, to);
+  const motion = measureMotion({ level, envelopes, unison: trait, vibrato, bpm, fromSeconds: settled, toSeconds: to });
+  // The copy of a chorus is detuned only for as long as its delay moves one way.
+  const chorus = motion.some(({ cause }) => cause === 'chorus');
+  const unison = chorus ? { detuneCents: null, beatHz: null, voices: null, confidence: 0.5 } : trait;
+  return { vibrato, sweep, unison, centreCents: chorus ? 0 : centreCents, motion, envelopes };
+}
+
+function finePitchWithin(fine: FinePitch, from: number, to: number): FinePitch {
+  const inside = (at: number) => at >= from && at <= to;
+  return { ...fine, cents: fine.cents.map((cents, i) => (inside(fine.seconds[i]) ? cents : NaN)) };
+}
+
+/** The pitch at a time, the last known one where there is none. */
+function followFine({ seconds, cents }: FinePitch, f0Hz: number): (seconds: number) => number {
+  const hop = seconds[1] - seconds[0];
+  let last = cents.find(Number.isFinite) ?? 0;
+  const filled = cents.map((value) => (last = Number.isFinite(value) ? value : last));
+  return (at) => {
+    const place = Math.max(0, Math.min(filled.length - 1, (at - seconds[0]) / hop));
+    const whole = Math.floor(place);
+    const next = filled[Math.min(filled.length - 1, whole + 1)];
+    return f0Hz * 2 ** ((filled[whole] + (place - whole) * (next - filled[whole])) / 1200);
+  };
+}
