@@ -1,4 +1,5 @@
 /** Effects and movements by formula, for tests: nothing here uses the engine. */
+import { fftOfSize, nextPowerOfTwo } from '../src/dsp/fft';
 import { createRandom } from './signals';
 
 const RATE_HZ = 44100;
@@ -123,3 +124,46 @@ export const sweeping =
   (lowHz: number, highHz: number, rateHz: number) =>
   (seconds: number): number =>
     lowHz * (highHz / lowHz) ** (0.5 + 0.5 * Math.sin(2 * Math.PI * rateHz * seconds));
+
+/** Repeats of a signal, each later by a time and less by a factor. */
+export function withEchoes(signal: Float64Array, delaySeconds: number, wet: number, feedback: number): Float64Array {
+  const delay = Math.round(delaySeconds * RATE_HZ);
+  const line = new Float64Array(signal.length);
+  for (let i = delay; i < signal.length; i++) line[i] = signal[i - delay] + feedback * line[i - delay];
+  return signal.map((x, i) => x + wet * line[i]);
+}
+
+/** A room: noise that dies away, behind a signal, at a level under it. Convolved by blocks of the Fourier transform. */
+export function withRoom(
+  signal: Float64Array,
+  {
+    rt60Seconds,
+    preDelaySeconds = 0,
+    wetDb,
+    seed = 5,
+  }: { rt60Seconds: number; preDelaySeconds?: number; wetDb: number; seed?: number },
+): Float64Array {
+  const random = createRandom(seed);
+  const start = Math.round(preDelaySeconds * RATE_HZ);
+  const length = Math.min(signal.length, start + Math.round(1.2 * rt60Seconds * RATE_HZ));
+  const response = Float64Array.from({ length }, (_, i) =>
+    i < start ? 0 : (2 * random() - 1) * 10 ** ((-3 * (i - start)) / RATE_HZ / rt60Seconds),
+  );
+  const size = nextPowerOfTwo(signal.length + length);
+  const fft = fftOfSize(size);
+  const [aRe, aIm, bRe, bIm] = [0, 1, 2, 3].map(() => new Float64Array(size));
+  aRe.set(signal);
+  bRe.set(response);
+  fft.forward(aRe, aIm);
+  fft.forward(bRe, bIm);
+  for (let k = 0; k < size; k++) {
+    const re = aRe[k] * bRe[k] - aIm[k] * bIm[k];
+    aIm[k] = aRe[k] * bIm[k] + aIm[k] * bRe[k];
+    aRe[k] = re;
+  }
+  fft.inverse(aRe, aIm);
+  const power = (x: Float64Array) => x.reduce((sum, v) => sum + v * v, 0);
+  const wet = aRe.subarray(0, signal.length);
+  const gain = Math.sqrt(power(signal) / power(wet)) * 10 ** (wetDb / 20);
+  return signal.map((x, i) => x + gain * wet[i]);
+}

@@ -9,7 +9,9 @@ export interface BrightnessContour {
   meanHz: number;
 }
 
-const HOP_SECONDS = 0.01;
+const MIN_HOP_SECONDS = 0.01;
+/** Windows of low tones are long: they follow one another at this share of their length. */
+const HOP_SHARE = 0.125;
 const MIN_WINDOW_SECONDS = 0.03;
 const AUDIBLE_DB = -50;
 
@@ -22,13 +24,14 @@ export function measureBrightness(
   const length = Math.round(Math.max(MIN_WINDOW_SECONDS, f0Hz ? 4 / f0Hz : 0) * sampleRateHz);
   const size = nextPowerOfTwo(length);
   const window = hann(length);
-  const frames = Math.max(1, Math.floor(signal.length / sampleRateHz / HOP_SECONDS) + 1);
+  const hopSeconds = Math.max(MIN_HOP_SECONDS, (HOP_SHARE * length) / sampleRateHz);
+  const frames = Math.max(1, Math.floor(signal.length / sampleRateHz / hopSeconds) + 1);
   const centroidHz = new Float64Array(frames).fill(NaN);
   const powers = new Float64Array(frames);
   const real = new Float64Array(size);
   const imaginary = new Float64Array(size);
   for (let frame = 0; frame < frames; frame++) {
-    const start = Math.round(frame * HOP_SECONDS * sampleRateHz) - (length >> 1);
+    const start = Math.round(frame * hopSeconds * sampleRateHz) - (length >> 1);
     real.fill(0);
     imaginary.fill(0);
     for (let i = Math.max(0, -start); i < length && start + i < signal.length; i++)
@@ -53,5 +56,5 @@ export function measureBrightness(
     moment += powers[frame] * centroidHz[frame];
     total += powers[frame];
   }
-  return { hopSeconds: HOP_SECONDS, centroidHz, meanHz: total > 0 ? moment / total : NaN };
+  return { hopSeconds, centroidHz, meanHz: total > 0 ? moment / total : NaN };
 }

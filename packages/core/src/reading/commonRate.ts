@@ -33,8 +33,15 @@ const REFINING_STEPS = 60;
  * The rate at which several lines repeat, whatever each of them does within a turn: the variance within the parts of a folded turn against
  * that of the whole, over all lines (phase dispersion minimisation, Stellingwerf 1978), refined where the lines' power at the multiples of
  * the rate is greatest.
+ *
+ * @param nearly how much less of the variance the multiple of a rate may explain, to be told instead of it
  */
-export function findCommonRate({ seconds, values }: Lines, minHz: number, maxHz: number): CommonRate | undefined {
+export function findCommonRate(
+  { seconds, values }: Lines,
+  minHz: number,
+  maxHz: number,
+  nearly = NEARLY,
+): CommonRate | undefined {
   const span = seconds[seconds.length - 1] - seconds[0];
   const lowest = Math.max(minHz, MIN_TURNS / span);
   if (!(lowest < maxHz) || seconds.length < FEWEST_VALUES) return undefined;
@@ -46,7 +53,7 @@ export function findCommonRate({ seconds, values }: Lines, minHz: number, maxHz:
   const explained = rates.map((rate) => 1 - dispersion(seconds, flat, rate) / whole);
   const most = Math.max(...explained);
   const chosen = explained.findLastIndex(
-    (share, i) => share >= most - NEARLY && share >= (explained[i - 1] ?? -1) && share >= (explained[i + 1] ?? -1),
+    (share, i) => share >= most - nearly && share >= (explained[i - 1] ?? -1) && share >= (explained[i + 1] ?? -1),
   );
   if (chosen < 0) return undefined;
   const reach = 0.5 / span;

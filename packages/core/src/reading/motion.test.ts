@@ -1,6 +1,7 @@
 import { ducking, lowpassed, phaser, sweeping, times, tremolo, voices, withDelay } from '../../test/effects';
+import { divisionOf } from './division';
 import { measureLevel } from './levelContour';
-import { divisionOf, measureMotion } from './motion';
+import { measureMotion } from './motion';
 import { measureEnvelopes } from './partialEnvelopes';
 import { measureUnison } from './unison';
 

@@ -1,7 +1,7 @@
 import { decibelsFromGain } from '../dsp/decibels';
 import { hannResponse } from '../dsp/windows';
-import { beatsOfDivision, divisions } from '../parameters/division';
 import { type Lines, findCommonRate } from './commonRate';
+import { divisionOf } from './division';
 import type { LevelContour } from './levelContour';
 import { type FoldedTurn, type MoverFit, findMover, foldPartials, lookedAt } from './movementCause';
 import { type PartialEnvelopes, powersOf } from './partialEnvelopes';
@@ -191,16 +191,6 @@ function isDucking({ bpm }: Moving, rateHz: number, shape: PeriodicMovement['sha
 }
 
 const ON_THE_BEAT = ['1/8', '1/4', '1/2', '1 bar'];
-
-const DIVISION_TOLERANCE = 0.025;
-
-/** The division that a rate is nearest to at a tempo; undefined when it is none. */
-export function divisionOf(rateHz: number, bpm: number): string | undefined {
-  const beats = bpm / 60 / rateHz;
-  const away = (division: string) => Math.abs(Math.log(beatsOfDivision(division)! / beats));
-  const nearest = divisions.reduce((a, b) => (away(b) < away(a) ? b : a));
-  return away(nearest) < DIVISION_TOLERANCE ? nearest : undefined;
-}
 
 interface Told {
   rateHz: number;

@@ -70,8 +70,8 @@ export function foldPartials(
 export function findMover(turn: FoldedTurn): MoverFit {
   const paths: Record<PartialMover, { explained: number; width: number }> = {
     common: { explained: commonShare(turn), width: 0 },
-    filter: best(SLOPES.map((slope) => lowpassPath(turn, slope))),
-    phaser: best(STAGES.map((stages) => phaserPath(turn, stages))),
+    filter: logPath(turn, SLOPES.map(lowpassResponse)),
+    phaser: logPath(turn, STAGES.map(phaserResponse)),
     chorus: combPath(turn),
   };
   const ranked = (Object.keys(paths) as PartialMover[]).sort((a, b) => paths[b].explained - paths[a].explained);
@@ -83,8 +83,6 @@ interface Path {
   explained: number;
   width: number;
 }
-
-const best = (paths: readonly Path[]) => paths.reduce((a, b) => (b.explained > a.explained ? b : a));
 
 /** What all partials do together, against all that they do. */
 function commonShare({ levelsDb }: FoldedTurn): number {
@@ -107,56 +105,79 @@ const NOTCH_MIX = 0.85;
 
 const combDb = (angle: number) => 10 * Math.log10(1 + NOTCH_MIX ** 2 + 2 * NOTCH_MIX * Math.cos(angle));
 
-const lowpassPath = (turn: FoldedTurn, slope: 12 | 24) =>
-  logPath(turn, (hz, cutoffHz) => -lowpassAttenuationDb(slope, hz / cutoffHz));
+/** Level of a frequency behind something that stands at another frequency, dB. */
+type Response = (hz: number, atHz: number) => number;
 
-const phaserPath = (turn: FoldedTurn, stages: number) =>
-  logPath(turn, (hz, cornerHz) => combDb(2 * stages * Math.atan(hz / cornerHz)));
+const lowpassResponse =
+  (slope: 12 | 24): Response =>
+  (hz, cutoffHz) =>
+    -lowpassAttenuationDb(slope, hz / cutoffHz);
+
+const phaserResponse =
+  (stages: number): Response =>
+  (hz, cornerHz) =>
+    combDb(2 * stages * Math.atan(hz / cornerHz));
 
 const LOW_OCTAVES = Math.log2(60);
 const HIGH_OCTAVES = Math.log2(16000);
 const MIDDLES = 28;
 const DEPTHS_OCTAVES = [0.1, 0.25, 0.5, 0.8, 1.2, 1.7];
 const SHIFTS = 16;
+/** Every so manieth part of a turn is enough to scan paths. */
+const SCAN_STRIDE = 2;
 /** Places of a table of responses, per octave. */
 const PLACES = 48;
 
-/** The best of all round paths, on a log scale, of a frequency that moves a response. */
-function logPath(turn: FoldedTurn, responseDb: (hz: number, atHz: number) => number): Path {
-  const rowAt = (octaves: number) => Float64Array.from(turn.partials, (n) => responseDb(n * turn.f0Hz, 2 ** octaves));
-  const table = Array.from({ length: Math.ceil((HIGH_OCTAVES - LOW_OCTAVES) * PLACES) + 1 }, (_, k) =>
-    rowAt(LOW_OCTAVES + k / PLACES),
-  );
-  const near = (octaves: number) =>
-    table[Math.max(0, Math.min(table.length - 1, Math.round((octaves - LOW_OCTAVES) * PLACES)))];
-  const rows: Float64Array[] = new Array<Float64Array>(PARTS);
-  const explainedBy = (
-    row: (octaves: number) => Float64Array,
-    stride: number,
-    middle: number,
-    depth: number,
-    shift: number,
-  ) => {
-    for (let part = 0; part < PARTS; part += stride) rows[part] = row(middle + depth * roundAt(part, shift));
-    return shareOf(turn, rows, stride);
-  };
-  let found = { explained: 0, middle: 0, depth: 0, shift: 0 };
-  for (let m = 0; m < MIDDLES; m++) {
-    const middle = LOW_OCTAVES + ((HIGH_OCTAVES - LOW_OCTAVES) * (m + 0.5)) / MIDDLES;
-    for (const depth of DEPTHS_OCTAVES) {
-      for (let shift = 0; shift < 1; shift += 1 / SHIFTS) {
-        const explained = explainedBy(near, 2, middle, depth, shift);
-        if (explained > found.explained) found = { explained, middle, depth, shift };
-      }
-    }
-  }
+interface LogPath {
+  explained: number;
+  response: Response;
+  middle: number;
+  depth: number;
+  shift: number;
+}
+
+/** The best of all round paths, on a log scale, of a frequency that moves one of several responses. */
+function logPath(turn: FoldedTurn, responses: readonly Response[]): Path {
+  const { response, middle, depth, shift } = responses
+    .map((one) => scanLogPaths(turn, one))
+    .reduce((a, b) => (b.explained > a.explained ? b : a));
+  const rowAt = rowsOf(turn, response);
   const { point, cost } = nelderMead(
-    ([middle, depth, shift]) => -explainedBy(rowAt, 1, middle, depth, shift),
-    [found.middle, found.depth, found.shift],
+    ([m, d, s]) => {
+      const rows = Array.from({ length: PARTS }, (_, part) => rowAt(m + d * roundAt(part, s)));
+      return -shareOf(turn, rows);
+    },
+    [middle, depth, shift],
     [0.15, 0.15, 0.04],
     120,
   );
   return { explained: -cost, width: 2 * Math.abs(point[1]) };
+}
+
+const rowsOf = (turn: FoldedTurn, response: Response) => (octaves: number) =>
+  Float64Array.from(turn.partials, (n) => response(n * turn.f0Hz, 2 ** octaves));
+
+function scanLogPaths(turn: FoldedTurn, response: Response): LogPath {
+  const rowAt = rowsOf(turn, response);
+  const table = Array.from({ length: Math.ceil((HIGH_OCTAVES - LOW_OCTAVES) * PLACES) + 1 }, (_, k) =>
+    rowAt(LOW_OCTAVES + k / PLACES),
+  );
+  const rows: Float64Array[] = new Array<Float64Array>(PARTS);
+  let found: LogPath = { explained: 0, response, middle: LOW_OCTAVES, depth: 0, shift: 0 };
+  for (let m = 0; m < MIDDLES; m++) {
+    const middle = LOW_OCTAVES + ((HIGH_OCTAVES - LOW_OCTAVES) * (m + 0.5)) / MIDDLES;
+    for (const depth of DEPTHS_OCTAVES) {
+      for (let shift = 0; shift < 1; shift += 1 / SHIFTS) {
+        for (let part = 0; part < PARTS; part += SCAN_STRIDE) {
+          const place = Math.round((middle + depth * roundAt(part, shift) - LOW_OCTAVES) * PLACES);
+          rows[part] = table[Math.max(0, Math.min(table.length - 1, place))];
+        }
+        const explained = shareOf(turn, rows, SCAN_STRIDE);
+        if (explained > found.explained) found = { explained, response, middle, depth, shift };
+      }
+    }
+  }
+  return found;
 }
 
 const roundAt = (part: number, shift: number) => Math.sin(2 * Math.PI * ((part + 0.5) / PARTS + shift));

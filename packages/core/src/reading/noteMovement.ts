@@ -1,11 +1,12 @@
 import { type FinePitch, trackFinePitch } from './finePitch';
 import { type FittedContour, type LevelContour, soundingSpan } from './levelContour';
 import { type Motion, measureMotion } from './motion';
-import { type PartialEnvelopes, measureEnvelopes } from './partialEnvelopes';
+import { measureEnvelopes } from './partialEnvelopes';
 import type { PeriodicMovement } from './periodicMovement';
 import { type PitchSweep, findSweep, findVibrato } from './pitchMovement';
 import type { PitchTrack } from './pitchTrack';
 import type { Reading } from './schema';
+import { type Space, measureSpace } from './space';
 import { measureUnison } from './unison';
 
 /** What one note does while it sounds. */
@@ -16,7 +17,7 @@ export interface NoteMovement {
   /** Middle of the voices, from the fundamental that was given. */
   centreCents: number;
   motion: Motion[];
-  envelopes: PartialEnvelopes;
+  space: Space;
 }
 
 /** A note with what is known of it. */
@@ -34,25 +35,40 @@ const MOST_PARTIALS = 24;
 /** A longer note says nothing new. */
 const MOST_SECONDS = 12;
 
-/** Vibrato, slide, detuned voices and periodic movements of a note. */
+/** Vibrato, slide, detuned voices, periodic movements and the space of a note. */
 export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fitted, bpm }: Note): NoteMovement {
   const [from, end] = soundingSpan(fitted, mono.length / sampleRateHz);
   const to = Math.min(end, from + MOST_SECONDS);
   const fine = finePitchWithin(trackFinePitch(mono, sampleRateHz, track, f0Hz), from, to);
   const vibrato = findVibrato(fine);
   const sweep = findSweep(fine, from);
-  const envelopes = measureEnvelopes(mono.subarray(0, Math.ceil(to * sampleRateHz)), sampleRateHz, f0Hz, {
+  // What is left of the room after the note is looked at, too.
+  const heard = mono.subarray(0, Math.ceil((from + MOST_SECONDS) * sampleRateHz));
+  const envelopes = measureEnvelopes(heard, sampleRateHz, f0Hz, {
     mostPartials: MOST_PARTIALS,
     // Beating makes the pitch jump from voice to voice: it is followed only where the note itself moves.
     f0At: vibrato || sweep ? followFine(fine, f0Hz) : undefined,
   });
   const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
   const { trait, centreCents } = measureUnison(envelopes, settled, to);
-  const motion = measureMotion({ level, envelopes, unison: trait, vibrato, bpm, fromSeconds: settled, toSeconds: to });
+  const moved = measureMotion({ level, envelopes, unison: trait, vibrato, bpm, fromSeconds: settled, toSeconds: to });
   // The copy of a chorus is detuned only for as long as its delay moves one way.
-  const chorus = motion.some(({ cause }) => cause === 'chorus');
+  const chorus = moved.some(({ cause }) => cause === 'chorus');
   const unison = chorus ? { detuneCents: null, beatHz: null, voices: null, confidence: 0.5 } : trait;
-  return { vibrato, sweep, unison, centreCents: chorus ? 0 : centreCents, motion, envelopes };
+  const space = measureSpace({ level, envelopes, detuned: unison.detuneCents !== null, bpm });
+  // Repeats that die away are an echo, not a movement of the tone.
+  const motion = moved.filter(
+    ({ of, rateHz }) => of !== 'loudness' || !space.echo || !isRateOf(space.echo.seconds, rateHz),
+  );
+  return { vibrato, sweep, unison, centreCents: chorus ? 0 : centreCents, motion, space };
+}
+
+const SAME_RATE = 0.04;
+
+/** Whether something at a rate comes round once, or a few times, in a time. */
+function isRateOf(seconds: number, rateHz: number): boolean {
+  const turns = seconds * rateHz;
+  return Math.abs(turns / Math.max(1, Math.round(turns)) - 1) < SAME_RATE;
 }
 
 function finePitchWithin(fine: FinePitch, from: number, to: number): FinePitch {

@@ -1,6 +1,7 @@
 import { centsBetween } from '../dsp/pitch';
 import { type Audio, durationOf, toMono } from './audio';
 import { measureBrightness } from './brightness';
+import { measureDirt } from './dirt';
 import { type FilterTrack, trackFilter } from './filterTrack';
 import { type Fundamental, findFundamental } from './fundamental';
 import { type FittedContour, type LevelContour, fitContour, measureLevel, soundingSpan } from './levelContour';
@@ -67,10 +68,11 @@ export function measure(
   const fundamental = found && { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
   const f0Hz = fundamental?.f0Hz;
   const f0At = f0Hz ? followPitch(track, f0Hz) : undefined;
-  const partials = f0At ? measurePartials(mono, sampleRateHz, f0At, partialHop(audio)) : undefined;
+  const partials = f0Hz && f0At ? measurePartials(mono, sampleRateHz, f0At, partialHop(audio, f0Hz)) : undefined;
   const filter = partials && f0Hz ? trackFilter(partials, f0Hz, sampleRateHz) : undefined;
   onProgress(0.9);
   const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
+  const partialsRead = partialsTrait(partials, fitted, fundamental);
   const reading: Reading = {
     version: 1,
     durationSeconds: durationOf(audio),
@@ -82,7 +84,7 @@ export function measure(
       pitch: pitchTrait(track, fundamental, movement, from),
       loudness: loudnessTrait(audio, level, fitted),
       brightness: brightnessTrait(brightness, filter, fitted, fundamental),
-      partials: partialsTrait(partials, fitted, fundamental),
+      partials: partialsRead,
       noise:
         partials && f0Hz && f0At
           ? measureNoise({ mono, sampleRateHz, f0Hz, f0At }, partials, from, to)
@@ -90,8 +92,16 @@ export function measure(
       unison: movement?.unison ?? { detuneCents: null, beatHz: null, voices: null, confidence: 0 },
       width: measureWidth(audio, from, to),
       motion: movement?.motion ?? [],
-      space: { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence: 0 },
-      dirt: { kind: null, amount: null, bits: null, holdHz: null, confidence: 0 },
+      space: movement?.space ?? { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence: 0 },
+      dirt: measureDirt({
+        samples: audio.channels[0],
+        sampleRateHz,
+        // Of several notes there is no waveform to compare.
+        f0Hz: notes.length === 1 ? f0Hz : undefined,
+        fromSeconds: from,
+        toSeconds: to,
+        partialsDb: partialsRead.levelsDb,
+      }),
     },
   };
   onProgress(1);
@@ -119,7 +129,9 @@ function pieceOf(mono: Float64Array, sampleRateHz: number): Pick<Reading, 'tempo
 export const readTone = (audio: Audio, onProgress?: (fraction: number) => void, context?: ReadingContext): Reading =>
   measure(audio, onProgress, context).reading;
 
-const partialHop = (audio: Audio) => Math.max(MIN_PARTIAL_HOP_SECONDS, durationOf(audio) / MAX_PARTIAL_FRAMES);
+/** Frames hold four periods: of a low tone, frames that follow closely say the same. */
+const partialHop = (audio: Audio, f0Hz: number) =>
+  Math.max(MIN_PARTIAL_HOP_SECONDS, durationOf(audio) / MAX_PARTIAL_FRAMES, 0.5 / f0Hz);
 
 /** The pitch at a time: the track where it is clear and near the fundamental, the fundamental elsewhere. */
 function followPitch(track: PitchTrack, f0Hz: number): (seconds: number) => number {
