@@ -12,7 +12,7 @@ import { sourceSchema } from '../patch/sourceSchema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';
 import { type Audio, durationOf, sliceAudio } from '../reading/audio';
 import { type FittedContour, fitContour, soundingSpan } from '../reading/levelContour';
-import { type Measurement, measure } from '../reading/read';
+import { type Measurement, type ReadingContext, measure } from '../reading/read';
 import { heardLoudness } from '../reading/heardLoudness';
 import type { Reading } from '../reading/schema';
 import { quantile } from '../reading/statistics';
@@ -33,8 +33,13 @@ export interface FirstPatch {
  *
  * Throws an Error when the cut has no pitch to build on.
  */
-export function firstPatch(audio: Audio, name: string, onProgress: (fraction: number) => void = () => {}): FirstPatch {
-  const whole = measure(audio, (fraction) => onProgress(0.5 * fraction));
+export function firstPatch(
+  audio: Audio,
+  name: string,
+  onProgress: (fraction: number) => void = () => {},
+  context: ReadingContext = {},
+): FirstPatch {
+  const whole = measure(audio, (fraction) => onProgress(0.5 * fraction), context);
   if (!whole.fundamental)
     throw new Error('No pitch was found in this cut, so there is nothing to build a tone on yet.');
   const notes = phraseOf(whole.reading);

@@ -27,6 +27,6 @@ export function printProof(
     onProgress: (fraction) => onProgress(0.4 * fraction),
   });
   const audio: Audio = { channels, sampleRateHz };
-  const reading = readTone(audio, (fraction) => onProgress(0.4 + 0.6 * fraction));
+  const reading = readTone(audio, (fraction) => onProgress(0.4 + 0.6 * fraction), { piece: reference });
   return { audio, reading, comparison: compareReadings(reference, reading) };
 }

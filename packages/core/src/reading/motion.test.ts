@@ -3,7 +3,7 @@ import { divisionOf } from './division';
 import { measureLevel } from './levelContour';
 import { measureMotion } from './motion';
 import { measureEnvelopes } from './partialEnvelopes';
-import { measureUnison } from './unison';
+import { measureUnison, noUnison } from './unison';
 
 const RATE_HZ = 44100;
 const SECONDS = 4;
@@ -85,9 +85,15 @@ describe('Movements', () => {
   it('tells the level alone when there are no partials', () => {
     const signal = times(dry(110), tremolo(4, 8));
     const level = measureLevel([signal], RATE_HZ, 110);
-    const unison = { detuneCents: null, beatHz: null, voices: null, confidence: 0 };
     const span = { fromSeconds: 0.1, toSeconds: SECONDS - 0.1 };
-    const [found] = measureMotion({ level, envelopes: undefined, unison, vibrato: undefined, bpm: null, ...span });
+    const [found] = measureMotion({
+      level,
+      envelopes: undefined,
+      unison: noUnison,
+      vibrato: undefined,
+      bpm: null,
+      ...span,
+    });
     expect(found).toMatchObject({ of: 'loudness', cause: 'tremolo', division: null });
     expect(found.rateHz).toBeCloseTo(4, 1);
   });

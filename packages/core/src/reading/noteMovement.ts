@@ -7,7 +7,7 @@ import { type PitchSweep, findSweep, findVibrato } from './pitchMovement';
 import type { PitchTrack } from './pitchTrack';
 import type { Reading } from './schema';
 import { type Space, measureSpace } from './space';
-import { measureUnison } from './unison';
+import { measureUnison, noUnison } from './unison';
 
 /** What one note does while it sounds. */
 export interface NoteMovement {
@@ -54,7 +54,7 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
   const moved = measureMotion({ level, envelopes, unison: trait, vibrato, bpm, fromSeconds: settled, toSeconds: to });
   // The copy of a chorus is detuned only for as long as its delay moves one way.
   const chorus = moved.some(({ cause }) => cause === 'chorus');
-  const unison = chorus ? { detuneCents: null, beatHz: null, voices: null, confidence: 0.5 } : trait;
+  const unison = chorus ? { ...noUnison, spectrum: trait.spectrum, confidence: 0.5 } : trait;
   const space = measureSpace({ level, envelopes, detuned: unison.detuneCents !== null, bpm });
   // Repeats that die away are an echo, not a movement of the tone.
   const motion = moved.filter(

@@ -8,13 +8,12 @@ import { type FittedContour, type LevelContour, fitContour, measureLevel, soundi
 import { measureNoise } from './noise';
 import { measureNoteMovement } from './noteMovement';
 import { findNotes } from './notes';
-import { strengthSteps } from './onsets';
 import { type PartialFrames, measurePartials } from './partialFrames';
-import { pieceSteps } from './piece';
+import { type PieceTraits, readPiece } from './piece';
 import { type PitchTrack, framesNear, trackPitch } from './pitchTrack';
-import type { Reading } from './schema';
-import { finish } from './steps';
-import { brightnessTrait, loudnessTrait, partialsTrait, pitchTrait, rounded } from './traits';
+import { READING_VERSION, type Reading } from './schema';
+import { brightnessTrait, loudnessTrait, partialsTrait, pitchTrait } from './traits';
+import { noUnison } from './unison';
 import { measureWidth } from './width';
 
 /** Everything measured from a cut: the reading, and the raw material that a first patch is made of. */
@@ -33,8 +32,8 @@ const MAX_PARTIAL_FRAMES = 240;
 const MIN_PARTIAL_HOP_SECONDS = 0.008;
 /** What is known of a cut from elsewhere. */
 export interface ReadingContext {
-  /** Tempo of the whole piece, which a short cut does not tell; divisions are told at it. */
-  bpm?: number | null;
+  /** Tempo and key of the whole piece, which a short cut does not tell; divisions are told at that tempo. */
+  piece?: PieceTraits;
 }
 
 /**
@@ -45,7 +44,7 @@ export interface ReadingContext {
 export function measure(
   audio: Audio,
   onProgress: (fraction: number) => void = () => {},
-  { bpm }: ReadingContext = {},
+  { piece = readPiece(audio) }: ReadingContext = {},
 ): Measurement {
   const { sampleRateHz } = audio;
   const mono = toMono(audio);
@@ -55,13 +54,12 @@ export function measure(
   const level = measureLevel(audio.channels, sampleRateHz, found?.f0Hz);
   const fitted = fitContour(level);
   onProgress(0.4);
-  const piece = pieceOf(mono, sampleRateHz);
   const notes = findNotes(track, level, found, fitted);
   const [from, to] = soundingSpan(fitted, durationOf(audio));
   // What moves within a note belongs to a note: of several, none is meant more than another.
   const movement =
     found && notes.length === 1
-      ? measureNoteMovement({ mono, sampleRateHz, track, f0Hz: found.f0Hz, level, fitted, bpm: bpm ?? piece.tempo.bpm })
+      ? measureNoteMovement({ mono, sampleRateHz, track, f0Hz: found.f0Hz, level, fitted, bpm: piece.tempo.bpm })
       : undefined;
   onProgress(0.7);
   // Voices pull the pitch to whichever is in front; the middle of them is the tone's.
@@ -74,11 +72,12 @@ export function measure(
   const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
   const partialsRead = partialsTrait(partials, fitted, fundamental);
   const reading: Reading = {
-    version: 1,
+    version: READING_VERSION,
     durationSeconds: durationOf(audio),
     sampleRateHz,
     channels: audio.channels.length,
-    ...piece,
+    tempo: piece.tempo,
+    key: piece.key,
     notes,
     traits: {
       pitch: pitchTrait(track, fundamental, movement, from),
@@ -89,7 +88,7 @@ export function measure(
         partials && f0Hz && f0At
           ? measureNoise({ mono, sampleRateHz, f0Hz, f0At }, partials, from, to)
           : { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
-      unison: movement?.unison ?? { detuneCents: null, beatHz: null, voices: null, confidence: 0 },
+      unison: movement?.unison ?? noUnison,
       width: measureWidth(audio, from, to),
       motion: movement?.motion ?? [],
       space: movement?.space ?? { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence: 0 },
@@ -106,23 +105,6 @@ export function measure(
   };
   onProgress(1);
   return { reading, mono, fundamental, level, fitted, partials, filter };
-}
-
-/** A single note has neither tempo nor key; a stretch of this length may. */
-const MIN_PIECE_SECONDS = 6;
-
-function pieceOf(mono: Float64Array, sampleRateHz: number): Pick<Reading, 'tempo' | 'key'> {
-  const none: Pick<Reading, 'tempo' | 'key'> = {
-    tempo: { bpm: null, confidence: 0 },
-    key: { tonic: null, mode: null, confidence: 0 },
-  };
-  if (mono.length < MIN_PIECE_SECONDS * sampleRateHz) return none;
-  const strength = finish(strengthSteps(mono, sampleRateHz));
-  const { tempo, key } = finish(pieceSteps(strength, mono, sampleRateHz));
-  return {
-    tempo: tempo ? { bpm: rounded(tempo.bpm), confidence: tempo.confidence } : none.tempo,
-    key: key ? { tonic: key.candidates[0].tonic, mode: key.candidates[0].mode, confidence: key.confidence } : none.key,
-  };
 }
 
 /** All traits of a cut. See `measure`. */

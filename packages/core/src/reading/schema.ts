@@ -15,12 +15,15 @@ export const noteSchema = z.object({
   levelDb: number,
 });
 
+/** Readings of other versions lack traits; cuts are then read again. */
+export const READING_VERSION = 2;
+
 /**
  * All traits of one cut: the document of `imprint read --json`, and what is stored and compared. `null` says that
  * nothing was found; a confidence of 0, that nothing is claimed.
  */
 export const readingSchema = z.object({
-  version: z.literal(1),
+  version: z.literal(READING_VERSION),
   durationSeconds: number,
   sampleRateHz: number,
   channels: z.int(),
@@ -83,7 +86,14 @@ export const readingSchema = z.object({
       confidence,
     }),
     noise: z.object({ levelDb: found, centroidHz: found, attackOnly: z.boolean().nullable(), confidence }),
-    unison: z.object({ detuneCents: found, beatHz: found, voices: found, confidence }),
+    unison: z.object({
+      detuneCents: found,
+      beatHz: found,
+      voices: found,
+      /** Power around the partials by distance in cents, dB against the strongest, what they agree on; empty when not looked at. */
+      spectrum: z.object({ fromCents: number, stepCents: z.number().positive(), levelsDb: z.array(number).max(400) }),
+      confidence,
+    }),
     width: z.object({
       correlation: found,
       monoBelowHz: found,

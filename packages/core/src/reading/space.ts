@@ -36,7 +36,7 @@ export function measureSpace(note: Ringing): Space {
   const room = findRoom(note, ends[ends.length - 1] * STEP_SECONDS);
   return room
     ? { ...none, ...room }
-    : { ...none, confidence: tailOf(levels, ends[ends.length - 1]) > MIN_STEPS ? 0.8 : 0.3 };
+    : { ...none, confidence: tailOf(levels, ends[ends.length - 1]) > MIN_STEPS ? 0.6 : 0.3 };
 }
 
 const MIN_STEPS = MIN_TAIL_SECONDS / STEP_SECONDS;
@@ -111,6 +111,7 @@ function foldTurn(seconds: Float64Array, values: Float64Array, rateHz: number, s
 const LEAST_FLUCTUATION_DB = 2;
 /** Without a kink between release and room, the fluctuation has to say it alone. */
 const SINGLE_FLUCTUATION_DB = 2.6;
+const MOST_MISFIT_DB = 2.1;
 const LEAST_OWN_SECONDS = 0.1;
 const LEAST_OWN_DB = 8;
 const KINK = 1.6;
@@ -128,17 +129,20 @@ function findRoom({ envelopes, detuned }: Ringing, fromSeconds: number) {
   const { seconds, levelsDb, partials } = tailLevels(envelopes, fromSeconds);
   if (seconds.length < MIN_STEPS) return undefined;
   const fit = fitDecays(seconds, levelsDb);
-  const { releaseSeconds, roomSeconds, roomDb, preDelaySeconds, floorDb } = fit;
+  const { releaseSeconds, roomSeconds, roomDb, floorDb } = fit;
   if (roomSeconds < MIN_RT60 || roomSeconds > MAX_RT60) return undefined;
   // Where the room is heard by itself: clear of the release, and over the floor.
   const own = [...seconds.keys()].filter((i) => {
-    const room = roomDb - (60 * Math.max(0, seconds[i] - preDelaySeconds)) / roomSeconds;
+    const room = roomAt(fit, seconds[i]);
     return room > releaseAt(fit, seconds[i]) + 6 && room > floorDb + 6;
   });
   if (own.length === 0) return undefined;
   const [first, last] = [own[0], own[own.length - 1]];
   if (seconds[last] - seconds[first] < LEAST_OWN_SECONDS) return undefined;
   if ((60 * (seconds[last] - seconds[first])) / roomSeconds < LEAST_OWN_DB) return undefined;
+  const strays = own.map((i) => levelsDb[i] - levelAt(fit, seconds[i]));
+  // Echoes and movements come down in steps: a room's partials, taken together, do not.
+  if (Math.sqrt(mean(strays.map((db) => db * db))) > MOST_MISFIT_DB) return undefined;
   const fluctuation = fluctuationDb(seconds, partials, first, last);
   const kinked = releaseSeconds * (detuned ? DETUNED_KINK : KINK) < roomSeconds && roomDb < -3;
   if (fluctuation < (kinked ? LEAST_FLUCTUATION_DB : SINGLE_FLUCTUATION_DB) || (!kinked && detuned)) return undefined;
@@ -186,6 +190,10 @@ interface Decays {
 }
 
 const releaseAt = ({ releaseSeconds }: Decays, at: number) => (-60 * at) / releaseSeconds;
+const roomAt = ({ roomDb, roomSeconds, preDelaySeconds }: Decays, at: number) =>
+  roomDb - (60 * Math.max(0, at - preDelaySeconds)) / roomSeconds;
+const levelAt = (decays: Decays, at: number) =>
+  10 * Math.log10(10 ** (releaseAt(decays, at) / 10) + 10 ** (roomAt(decays, at) / 10) + 10 ** (decays.floorDb / 10));
 
 /** Two exponentials and a floor, the second after a pre-delay, by least squares in dB. */
 function fitDecays(seconds: Float64Array, levelsDb: Float64Array): Decays {
@@ -202,9 +210,7 @@ function fitDecays(seconds: Float64Array, levelsDb: Float64Array): Decays {
       return Infinity;
     let sum = 0;
     for (let i = 0; i < seconds.length; i++) {
-      const room = decays.roomDb - (60 * Math.max(0, seconds[i] - decays.preDelaySeconds)) / decays.roomSeconds;
-      const power = 10 ** (releaseAt(decays, seconds[i]) / 10) + 10 ** (room / 10) + 10 ** (decays.floorDb / 10);
-      const off = levelsDb[i] - 10 * Math.log10(power);
+      const off = levelsDb[i] - levelAt(decays, seconds[i]);
       // Deep notches of single moments weigh less.
       sum += Math.abs(off) < ROBUST_DB ? off * off : 2 * ROBUST_DB * Math.abs(off) - ROBUST_DB ** 2;
     }

@@ -8,6 +8,13 @@ type Unison = Reading['traits']['unison'];
 
 const nothing = { detuneCents: null, beatHz: null, voices: null };
 
+/** Of a sound without a note of its own. */
+export const noUnison: Unison = {
+  ...nothing,
+  spectrum: { fromCents: 0, stepCents: 1, levelsDb: [] },
+  confidence: 0,
+};
+
 /** Cents to either side that are looked at, in steps. */
 const RANGE_CENTS = 100;
 const STEP_CENTS = 0.25;
@@ -50,7 +57,8 @@ export function measureUnison(
   toSeconds: number,
 ): { trait: Unison; centreCents: number } {
   const stack = detuneSpectrum(envelopes, fromSeconds, Math.min(toSeconds, fromSeconds + MAX_SECONDS));
-  if (!stack) return { trait: { ...nothing, confidence: 0 }, centreCents: 0 };
+  if (!stack) return { trait: noUnison, centreCents: 0 };
+  const spectrum = plotted(stack.levelsDb);
   const lines = findLines(stack.levelsDb);
   const certain = Math.min(1, stack.partials / 8);
   const detuneCents = lines[lines.length - 1] - lines[0];
@@ -70,16 +78,17 @@ export function measureUnison(
     const voices = counted ? lines.length : undefined;
     const trait = {
       ...told(detuneCents, voices, envelopes.f0Hz),
+      spectrum,
       confidence: (counted ? 0.95 : 0.55) * certain,
     };
     return { trait, centreCents: (lines[0] + lines[lines.length - 1]) / 2 };
   }
   const [width, steady] = [stack.levelsDb, stack.singleDb].map(widthCents);
   if (width > WIDER * steady && width - steady > stack.resolutionCents) {
-    const trait = { ...told(width - steady, undefined, envelopes.f0Hz), confidence: 0.5 * certain };
+    const trait = { ...told(width - steady, undefined, envelopes.f0Hz), spectrum, confidence: 0.5 * certain };
     return { trait, centreCents: 0 };
   }
-  return { trait: { ...nothing, confidence: 0.9 * certain }, centreCents: 0 };
+  return { trait: { ...nothing, spectrum, confidence: 0.9 * certain }, centreCents: 0 };
 }
 
 function told(detuneCents: number, voices: number | undefined, f0Hz: number) {
@@ -88,6 +97,23 @@ function told(detuneCents: number, voices: number | undefined, f0Hz: number) {
     detuneCents: Number(detuneCents.toFixed(2)),
     beatHz: slowest === null ? null : Number(slowest.toFixed(3)),
     voices: voices ?? null,
+  };
+}
+
+const PLOTTED_CENTS = 60;
+const PLOTTED_STEP = 2;
+const PLOTTED_FLOOR_DB = -60;
+
+/** The middle of a spectrum, for a plot. */
+function plotted(levelsDb: Float64Array): Unison['spectrum'] {
+  const middle = levelsDb.subarray(placeOf(-PLOTTED_CENTS), placeOf(PLOTTED_CENTS) + 1);
+  const kept = middle.filter((_, i) => i % PLOTTED_STEP === 0);
+  return {
+    fromCents: -PLOTTED_CENTS,
+    stepCents: PLOTTED_STEP * STEP_CENTS,
+    levelsDb: Array.from(kept, (db) =>
+      Number.isFinite(db) ? Math.max(PLOTTED_FLOOR_DB, Number(db.toFixed(1))) : PLOTTED_FLOOR_DB,
+    ),
   };
 }
 

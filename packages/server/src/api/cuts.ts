@@ -1,5 +1,6 @@
 import { Router } from 'express';
 import { type KeptReading, changedCutSchema, keptReadingSchema, newCutSchema } from '@imprint/contract/api';
+import { READING_VERSION } from '@imprint/core/reading/schema';
 import type { Database } from '../database';
 import { ApiError } from '../errors';
 import type { StudyRow } from '../models/models';
@@ -35,14 +36,15 @@ export function cutsRouter(database: Database): Router {
     response.status(204).end();
   });
 
-  /** The kept reading, or null when there is none or the cut has been moved since. */
+  /** The kept reading, or null when there is none, it lacks what is read now, or the cut has been moved since. */
   router.get('/cuts/:id/reading', async (request, response) => {
     const cut = await findRow(Cut, request.params.id, 'cut');
     const row = await Reading.findOne({ where: { cutId: cut.id } });
     const fits = row && row.fromSeconds === cut.fromSeconds && row.toSeconds === cut.toSeconds;
-    const kept: KeptReading | null = fits
-      ? { fromSeconds: row.fromSeconds, toSeconds: row.toSeconds, reading: row.document }
-      : null;
+    const kept: KeptReading | null =
+      fits && row.document.version === READING_VERSION
+        ? { fromSeconds: row.fromSeconds, toSeconds: row.toSeconds, reading: row.document }
+        : null;
     response.json(kept);
   });
 

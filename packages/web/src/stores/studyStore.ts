@@ -5,8 +5,9 @@ import type { Proof } from '@imprint/core/matching/proof';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import type { Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
-import type { Piece } from '@imprint/core/reading/piece';
+import { type Piece, pieceTraits } from '@imprint/core/reading/piece';
 import { heardLoudness } from '@imprint/core/reading/heardLoudness';
+import type { ReadingContext } from '@imprint/core/reading/read';
 import type { Reading } from '@imprint/core/reading/schema';
 import { client } from '../api/client';
 import { openDeck } from '../audio/deck';
@@ -196,11 +197,17 @@ export function cancelWork(): void {
   setState({ work: null, printing: false });
 }
 
+/** What the whole file tells about a cut. */
+const pieceContext = (): ReadingContext => {
+  const { piece } = getState();
+  return piece ? { piece: pieceTraits(piece) } : {};
+};
+
 /** Measures the chosen cut. */
 export async function readCut(): Promise<void> {
   const cut = cutOf(getState());
   if (!cut) return;
-  const reading = await doWork('Measuring the cut', (report) => toneApi().read(audioOf(cut), report));
+  const reading = await doWork('Measuring the cut', (report) => toneApi().read(audioOf(cut), pieceContext(), report));
   if (reading) await storeReading(cut, reading);
 }
 
@@ -215,7 +222,7 @@ export async function makeFirstPatch(): Promise<void> {
   const cut = cutOf(getState());
   if (!cut || !study) return;
   const first = await doWork('Making a first patch', (report) =>
-    toneApi().firstPatch(audioOf(cut), study.title, report),
+    toneApi().firstPatch(audioOf(cut), study.title, pieceContext(), report),
   );
   if (!first) return;
   usePatchStore.getState().setPatch(first.patch);

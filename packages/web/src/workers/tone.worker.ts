@@ -12,16 +12,17 @@ import { decodeAudio } from '@imprint/core/formats/decode';
 import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
-import { readTone } from '@imprint/core/reading/read';
+import { type ReadingContext, readTone } from '@imprint/core/reading/read';
 import type { Reading } from '@imprint/core/reading/schema';
 
 type Progress = (fraction: number) => void;
 
 /** Work on one tone: seconds at most, away from the page's thread. Cancelled by ending the worker. */
 const toneWorker = {
-  read: (cut: Audio, onProgress: Progress): Reading => readTone(cut, onProgress),
+  read: (cut: Audio, context: ReadingContext, onProgress: Progress): Reading => readTone(cut, onProgress, context),
 
-  firstPatch: (cut: Audio, name: string, onProgress: Progress): FirstPatch => firstPatch(cut, name, onProgress),
+  firstPatch: (cut: Audio, name: string, context: ReadingContext, onProgress: Progress): FirstPatch =>
+    firstPatch(cut, name, onProgress, context),
 
   printProof: (patch: Patch, notes: PhraseNote[], reference: Reading, onProgress: Progress): Proof =>
     printProof(patch, notes, reference, onProgress),

@@ -10,8 +10,12 @@ import type { Inks } from '../../drawing/inks';
 import { curvesOption, partialsOption } from '../../drawing/overprintOptions';
 import { seriesPoints } from '../../drawing/seriesPoints';
 import { readingOf, useStudyStore } from '../../stores/studyStore';
+import { DirtCard } from './DirtCard';
+import { MotionCard } from './MotionCard';
 import { NoiseCard } from './NoiseCard';
+import { SpaceCard } from './SpaceCard';
 import { TraitCard } from './TraitCard';
+import { UnisonCard } from './UnisonCard';
 import { WidthCard } from './WidthCard';
 
 /** What was measured of the chosen cut. */
@@ -26,13 +30,17 @@ export function ReadScreen() {
 function Cards() {
   const reading = useStudyStore(readingOf)!;
   return (
-    <div className="grid h-full auto-rows-[minmax(50%,auto)] grid-cols-2 overflow-y-auto">
+    <div className="grid h-full auto-rows-auto grid-cols-2 content-start overflow-y-auto [container-type:size]">
       <PitchCard reading={reading} />
       <LoudnessCard reading={reading} />
       <BrightnessCard reading={reading} />
       <PartialsCard reading={reading} />
+      <UnisonCard reading={reading} />
       <WidthCard reading={reading} />
+      <MotionCard reading={reading} />
       <NoiseCard reading={reading} />
+      <SpaceCard reading={reading} />
+      <DirtCard reading={reading} />
     </div>
   );
 }

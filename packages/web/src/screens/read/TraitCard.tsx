@@ -21,7 +21,10 @@ interface TraitCardProps {
 /** A group of traits: the headline, a plot, the values and how sure they are. */
 export function TraitCard({ title, confidence, headline, values, meaning, children }: TraitCardProps) {
   return (
-    <section aria-label={title} className="hairline-b hairline-r flex min-w-0 flex-col p-4">
+    <section
+      aria-label={title}
+      className={`hairline-b hairline-r flex min-w-0 flex-col p-4 ${children ? 'min-h-[50cqh]' : ''}`}
+    >
       <header className="flex items-baseline justify-between gap-3">
         <h2 className="title text-lg">{title}</h2>
         <Confidence value={confidence} />

@@ -1,0 +1,42 @@
+import { formatValue } from '@imprint/core/parameters/format';
+import type { Reading } from '@imprint/core/reading/schema';
+import { TraitCard } from './TraitCard';
+
+type Motion = Reading['traits']['motion'][number];
+
+/** What makes a movement, in terms of what to set. */
+const meanings: Record<Motion['cause'], string> = {
+  vibrato: 'an LFO to pitch',
+  tremolo: 'an LFO to level: all partials move together',
+  ducking: 'a level that gives way on the beat and comes back',
+  filter: 'an LFO to cutoff: an edge moves over the partials',
+  phaser: 'a phaser: a few notches move over the partials',
+  chorus: 'a chorus or flanger: a comb moves over the partials',
+  beating: 'two detuned voices: partial n beats n times as fast',
+};
+
+export function MotionCard({ reading }: { reading: Reading }) {
+  const { motion } = reading.traits;
+  return (
+    <TraitCard
+      title="Motion"
+      confidence={Math.max(0, ...motion.map(({ confidence }) => confidence))}
+      headline={motion.length === 0 ? 'nothing comes round' : motion.map(({ cause }) => cause).join(', ')}
+      meaning={
+        motion.length === 0
+          ? 'Movements are told from one held note, over two or three turns of them.'
+          : `${motion.map(({ cause }) => meanings[cause]).join('; ')}.`
+      }
+      values={motion.flatMap(({ cause, rateHz, division, depth, unit }) => [
+        { label: `Rate of ${cause}`, value: `${formatValue(rateHz, 'Hz')}${division ? `, ${division}` : ''}` },
+        { label: 'Depth', value: depthWords(depth, unit) },
+      ])}
+    />
+  );
+}
+
+function depthWords(depth: number, unit: Motion['unit']): string {
+  if (unit === 'octaves') return `${depth.toFixed(2)} octaves`;
+  if (unit === 'ms') return `${depth.toFixed(1)} ms`;
+  return unit === 'cents' ? `±${depth.toFixed(0)} ct` : `${depth.toFixed(1)} dB`;
+}

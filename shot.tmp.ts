@@ -1,0 +1,23 @@
+import { launchChromium } from './scripts/chromium';
+const browser = await launchChromium();
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: 'light' });
+const title = process.argv[2];
+await page.goto('http://localhost:4180');
+await page.getByRole('link', { name: title }).click();
+await page.getByTestId('cut-overlay').waitFor();
+await page.getByText('Drawing the spectrogram').waitFor({ state: 'detached' });
+await page.waitForTimeout(4000);
+await page.screenshot({ path: `/tmp/shots/listen.png` });
+const t0=Date.now();
+await page.keyboard.press('Enter');
+await page.waitForURL('**/read');
+await page.locator('[aria-label=Ledger] [aria-busy=false]').waitFor({timeout:60000});
+console.log('read after', Date.now()-t0);
+await page.waitForTimeout(800);
+await page.screenshot({ path: `/tmp/shots/read1.png` });
+await page.locator('section[aria-label=Unison]').scrollIntoViewIfNeeded();
+await page.evaluate(() => document.querySelector('section[aria-label=Dirt]')!.scrollIntoView());
+await page.waitForTimeout(600);
+await page.screenshot({ path: `/tmp/shots/read2.png` });
+if (process.argv[3]) { await page.keyboard.press('t'); await page.waitForTimeout(800); await page.screenshot({ path: `/tmp/shots/read3.png` }); }
+await browser.close();
