@@ -1,4 +1,5 @@
 import { type FinePitch, trackFinePitch } from './finePitch';
+import { measureInharmonicity } from './inharmonicity';
 import { type FittedContour, type LevelContour, soundingSpan } from './levelContour';
 import { type Motion, measureMotion } from './motion';
 import { measureEnvelopes } from './partialEnvelopes';
@@ -14,10 +15,12 @@ export interface NoteMovement {
   vibrato: PeriodicMovement | undefined;
   sweep: PitchSweep | undefined;
   unison: Reading['traits']['unison'];
-  /** Middle of the voices, from the fundamental that was given. */
+  /** Middle of the voices, or the first of stretched partials, from the fundamental that was given. */
   centreCents: number;
   motion: Motion[];
   space: Space;
+  /** Undefined where the partials do not tell. */
+  inharmonicity: number | undefined;
 }
 
 /** A note with what is known of it. */
@@ -43,24 +46,30 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
   const vibrato = findVibrato(fine);
   const sweep = findSweep(fine, from);
   // What is left of the room after the note is looked at, too.
-  const heard = mono.subarray(0, Math.ceil((from + MOST_SECONDS) * sampleRateHz));
-  const envelopes = measureEnvelopes(heard, sampleRateHz, f0Hz, {
+  const looked = mono.subarray(0, Math.ceil((from + MOST_SECONDS) * sampleRateHz));
+  const envelopes = measureEnvelopes(looked, sampleRateHz, f0Hz, {
     mostPartials: MOST_PARTIALS,
     // Beating makes the pitch jump from voice to voice: it is followed only where the note itself moves.
     f0At: vibrato || sweep ? followFine(fine, f0Hz) : undefined,
   });
   const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
-  const { trait, centreCents } = measureUnison(envelopes, settled, to);
-  const moved = measureMotion({ level, envelopes, unison: trait, vibrato, bpm, fromSeconds: settled, toSeconds: to });
+  const stretch = measureInharmonicity(envelopes, settled, to);
+  const stiff = stretch !== undefined && stretch.inharmonicity > 0;
+  const voices = measureUnison(envelopes, settled, to);
+  // Stretched partials stand beside their places by different cents each: they are no voices.
+  const single = { ...noUnison, spectrum: voices.trait.spectrum, confidence: 0.5 };
+  const heard = stiff ? single : voices.trait;
+  const moved = measureMotion({ level, envelopes, unison: heard, vibrato, bpm, fromSeconds: settled, toSeconds: to });
   // The copy of a chorus is detuned only for as long as its delay moves one way.
-  const chorus = moved.some(({ cause }) => cause === 'chorus');
-  const unison = chorus ? { ...noUnison, spectrum: trait.spectrum, confidence: 0.5 } : trait;
+  const unison = moved.some(({ cause }) => cause === 'chorus') ? single : heard;
   const space = measureSpace({ level, envelopes, detuned: unison.detuneCents !== null, bpm });
   // Repeats that die away are an echo, not a movement of the tone.
   const motion = moved.filter(
     ({ of, rateHz }) => of !== 'loudness' || !space.echo || !isRateOf(space.echo.seconds, rateHz),
   );
-  return { vibrato, sweep, unison, centreCents: chorus ? 0 : centreCents, motion, space };
+  const ownPitchCents = stiff ? 1200 * Math.log2(stretch.f1Hz / f0Hz) : voices.centreCents;
+  const centreCents = stiff || unison === voices.trait ? ownPitchCents : 0;
+  return { vibrato, sweep, unison, centreCents, motion, space, inharmonicity: stretch?.inharmonicity };
 }
 
 const SAME_RATE = 0.04;

@@ -70,7 +70,7 @@ export function measure(
   const filter = partials && f0Hz ? trackFilter(partials, f0Hz, sampleRateHz) : undefined;
   onProgress(0.9);
   const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
-  const partialsRead = partialsTrait(partials, fitted, fundamental);
+  const partialsRead = partialsTrait(partials, fitted, fundamental, movement?.inharmonicity);
   const reading: Reading = {
     version: READING_VERSION,
     durationSeconds: durationOf(audio),
@@ -85,7 +85,8 @@ export function measure(
       brightness: brightnessTrait(brightness, filter, fitted, fundamental),
       partials: partialsRead,
       noise:
-        partials && f0Hz && f0At
+        // Stretched partials stand where noise is looked for.
+        partials && f0Hz && f0At && !movement?.inharmonicity
           ? measureNoise({ mono, sampleRateHz, f0Hz, f0At }, partials, from, to)
           : { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
       unison: movement?.unison ?? noUnison,

@@ -163,6 +163,7 @@ export function partialsTrait(
   frames: PartialFrames | undefined,
   fitted: FittedContour,
   fundamental: Fundamental | undefined,
+  inharmonicity: number | undefined,
 ): Traits['partials'] {
   const empty = { hopSeconds: 0.01, frames: [] };
   if (!frames || !fundamental) {
@@ -201,7 +202,7 @@ export function partialsTrait(
     levelsDb,
     oddMinusEvenDb: oddEven === null ? null : rounded(oddEven, 5),
     tiltDbPerOctave: tilt === null ? null : rounded(tilt, 5),
-    inharmonicity: null,
+    inharmonicity: inharmonicity === undefined ? null : rounded(inharmonicity, 4),
     standout: standoutPartials(levelsDb),
     nearestShape: shape.shape,
     pulseWidth: shape.pulseWidth,

@@ -230,8 +230,11 @@ function BrightnessCard({ reading }: { reading: Reading }) {
 
 const SHOWN_PARTIALS = 32;
 
+const inharmonicityWords = (inharmonicity: number | null) =>
+  inharmonicity === null ? null : inharmonicity === 0 ? 'harmonic' : inharmonicity.toExponential(1);
+
 function PartialsCard({ reading }: { reading: Reading }) {
-  const { levelsDb, nearestShape, pulseWidth, oddMinusEvenDb, tiltDbPerOctave, standout, confidence } =
+  const { levelsDb, nearestShape, pulseWidth, oddMinusEvenDb, tiltDbPerOctave, standout, inharmonicity, confidence } =
     reading.traits.partials;
   const option = useCallback(
     (inks: Inks) => partialsOption(levelsDb.slice(0, SHOWN_PARTIALS), undefined, inks),
@@ -252,6 +255,8 @@ function PartialsCard({ reading }: { reading: Reading }) {
       values={[
         { label: 'Tilt', value: tiltDbPerOctave === null ? null : `${tiltDbPerOctave.toFixed(1)} dB/oct` },
         { label: 'Odd over even', value: show(oddMinusEvenDb, 'dB') },
+        { label: 'Inharmonicity', value: inharmonicityWords(inharmonicity) },
+        { label: 'Standing out', value: standout.slice(0, 4).join(', ') || null },
       ]}
     >
       <Chart className="h-full min-h-[130px]" option={option} label="Levels of the partials" />
