@@ -5,6 +5,7 @@ import type { Proof } from '@imprint/core/matching/proof';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import type { Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
+import type { ExposedMoment } from '@imprint/core/reading/exposedMoments';
 import { type Piece, pieceTraits } from '@imprint/core/reading/piece';
 import { heardLoudness } from '@imprint/core/reading/heardLoudness';
 import type { ReadingContext } from '@imprint/core/reading/read';
@@ -36,6 +37,8 @@ interface StudyState {
   onsets: number[];
   /** Tempo and key of the whole reference, once they are told. */
   piece: Piece | null;
+  /** Null as long as they are looked for. */
+  exposed: ExposedMoment[] | null;
   readings: Record<string, Reading>;
   /** The newest print of the patch over the chosen cut. */
   proof: (Proof & { patch: Patch; cutId: string }) | null;
@@ -58,6 +61,7 @@ const closed: StudyState = {
   reference: null,
   onsets: [],
   piece: null,
+  exposed: null,
   readings: {},
   proof: null,
   revision: null,
@@ -105,7 +109,10 @@ export async function openStudy(id: string): Promise<void> {
     if (getState().reference !== reference) return;
     setState({ onsets });
     const piece = await api.piece();
-    if (getState().reference === reference) setState({ piece });
+    if (getState().reference !== reference) return;
+    setState({ piece });
+    const exposed = await api.exposed(onsets);
+    if (getState().reference === reference) setState({ exposed });
   } catch (error) {
     setState({ status: 'failed', failure: messageOf(error), loading: null });
   }

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import { decodeAudio } from '@imprint/core/formats/decode';
+import { type ExposedMoment, exposedSteps } from '@imprint/core/reading/exposedMoments';
 import { type Audio, toMono } from '@imprint/core/reading/audio';
 import { type Peaks, measurePeaks } from '@imprint/core/reading/peaks';
 import { onsetsOf, strengthSteps } from '@imprint/core/reading/onsets';
@@ -49,6 +50,11 @@ const mediaWorker = {
     if (!mono) return [];
     strength = await inTurns(strengthSteps(mono, sampleRateHz));
     return onsetsOf(strength, mono, sampleRateHz);
+  },
+
+  /** Where one tone is nearly alone. */
+  async exposed(onsets: number[]): Promise<ExposedMoment[]> {
+    return mono ? inTurns(exposedSteps(mono, sampleRateHz, onsets)) : [];
   },
 
   /** To be asked for after the onsets, from which the tempo is told. */

@@ -5,6 +5,7 @@ import { type Cut, type CutRole, cutRoles } from '@imprint/contract/api';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { WorkProgress } from '../../components/WorkProgress';
+import { ExposedMoments } from './ExposedMoments';
 import { changeCut, deleteCut, makeFirstPatch, selectCut, useStudyStore } from '../../stores/studyStore';
 import { usePatchStore } from '../../stores/patchStore';
 
@@ -56,6 +57,7 @@ export function CutList() {
           </p>
         )}
       </div>
+      <ExposedMoments />
     </aside>
   );
 }
