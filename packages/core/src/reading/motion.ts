@@ -3,7 +3,7 @@ import { hannResponse } from '../dsp/windows';
 import { type Lines, findCommonRate } from './commonRate';
 import { divisionOf } from './division';
 import type { LevelContour } from './levelContour';
-import { type FoldedTurn, type MoverFit, findMover, foldPartials, lookedAt } from './movementCause';
+import { type FoldedTurn, type MoverFit, combPath, findMover, foldPartials, lookedAt } from './movementCause';
 import { type PartialEnvelopes, powersOf } from './partialEnvelopes';
 import { type PeriodicMovement, findPeriodicMovement, nearestMovementShape } from './periodicMovement';
 import type { Reading } from './schema';
@@ -90,22 +90,25 @@ function explainPartials(moving: Moving, envelopes: PartialEnvelopes): Explanati
   const rate = findCommonRate(linesOf(envelopes, fromSeconds, toSeconds), SLOWEST_HZ, FASTEST_HZ);
   if (!rate || rate.explained < LEAST_OF_COMBS) return undefined;
   const least = rate.turns < FEW_TURNS ? LEAST_EXPLAINED_OF_FEW : LEAST_EXPLAINED;
+  // Detuned voices are combs as well, whose delays grow for ever.
+  const leastOfCombs = unison.detuneCents === null ? LEAST_OF_COMBS : LEAST_EXPLAINED;
   const at = (rateHz: number): Explanation | undefined => {
     const turn = foldPartials(envelopes, rateHz, fromSeconds, toSeconds);
-    return turn && deepestOf(turn) >= LEAST_LEVEL_DB ? { rateHz, turn, fit: findMover(turn) } : undefined;
+    if (!turn || deepestOf(turn) < LEAST_LEVEL_DB) return undefined;
+    // Fits of the other movers take long: what does not repeat well has to be a comb.
+    const comb = combPath(turn);
+    if (rate.explained <= least && comb.explained <= leastOfCombs) return undefined;
+    return { rateHz, turn, fit: findMover(turn, comb) };
   };
-  const explanation = at(rate.rateHz);
-  if (!explanation) return undefined;
-  const { mover, explained } = explanation.fit;
-  if (mover !== 'chorus') return rate.explained > least && explained > LEAST_EXPLAINED ? explanation : undefined;
+  const whole = at(rate.rateHz);
+  if (whole && whole.fit.mover !== 'chorus') {
+    return rate.explained > least && whole.fit.explained > LEAST_EXPLAINED ? whole : undefined;
+  }
   // Combs are known by how they fit, since they move too quickly to fold well; and pass the same place twice a turn.
   const half = rate.rateHz / 2 > MIN_TURNS / (toSeconds - fromSeconds) ? at(rate.rateHz / 2) : undefined;
-  const comb = half && half.fit.explained > explained + HALF_RATE_LEAD ? half : explanation;
-  const leads = comb.fit.mover === 'chorus' && comb.fit.explained > COMB_LEAD * comb.fit.next;
-  // Detuned voices are combs as well, whose delays grow for ever.
-  return leads && comb.fit.explained > (unison.detuneCents === null ? LEAST_OF_COMBS : LEAST_EXPLAINED)
-    ? comb
-    : undefined;
+  const comb = half && half.fit.explained > (whole?.fit.explained ?? 0) + HALF_RATE_LEAD ? half : whole;
+  const leads = comb?.fit.mover === 'chorus' && comb.fit.explained > COMB_LEAD * comb.fit.next;
+  return leads && comb.fit.explained > leastOfCombs ? comb : undefined;
 }
 
 /** Two voices beat: the fundamental at the distance of the two, partial n at n times that. */

@@ -67,19 +67,19 @@ export function foldPartials(
 }
 
 /** Which of the movers explains a turn best, by fits of each with few parameters (our own method). */
-export function findMover(turn: FoldedTurn): MoverFit {
+export function findMover(turn: FoldedTurn, comb = combPath(turn)): MoverFit {
   const paths: Record<PartialMover, { explained: number; width: number }> = {
     common: { explained: commonShare(turn), width: 0 },
     filter: logPath(turn, SLOPES.map(lowpassResponse)),
     phaser: logPath(turn, STAGES.map(phaserResponse)),
-    chorus: combPath(turn),
+    chorus: comb,
   };
   const ranked = (Object.keys(paths) as PartialMover[]).sort((a, b) => paths[b].explained - paths[a].explained);
   const [mover, next] = ranked;
   return { mover, ...paths[mover], next: paths[next].explained };
 }
 
-interface Path {
+export interface Path {
   explained: number;
   width: number;
 }
@@ -211,7 +211,7 @@ const MOST_DEPTH_SECONDS = 0.008;
 const DEPTH_GROWTH = 0.06;
 
 /** The best of all round paths of a delay, whose comb moves over the partials. */
-function combPath(turn: FoldedTurn): Path {
+export function combPath(turn: FoldedTurn): Path {
   const { f0Hz, partials, levelsDb } = turn;
   const step = DELAY_STEP / (partials[partials.length - 1] * f0Hz);
   const delays = Math.ceil((MAX_DELAY_SECONDS - MIN_DELAY_SECONDS) / step);

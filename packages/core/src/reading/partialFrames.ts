@@ -58,18 +58,17 @@ export function measurePartials(
   const windowPower = window.reduce((sum, w) => sum + w * w, 0);
   for (let frame = 0; frame < frames; frame++) {
     const middle = (frame + 0.5) * hopSeconds;
-    const samplesPerPoint = (periods * sampleRateHz) / f0At(middle) / size;
-    const cutoff = Math.min(1, 1 / samplesPerPoint);
-    for (let i = 0; i < size; i++) {
-      real[i] = window[i] * readSinc(signal, middle * sampleRateHz + (i - size / 2) * samplesPerPoint, cutoff);
-    }
+    const hz = f0At(middle);
+    if (hz === f0Hz) fillFromEven(real, window, evenlySampled(signal, sampleRateHz, f0Hz, size / periods), middle);
+    else fillByReading(real, window, signal, sampleRateHz, (periods * sampleRateHz) / hz / size, middle);
     imaginary.fill(0);
     fft.forward(real, imaginary);
     result.seconds[frame] = middle;
     for (let n = 1; n <= count; n++) {
       const bin = periods * n;
       const index = frame * count + n - 1;
-      result.amplitudes[index] = (4 * Math.hypot(real[bin], imaginary[bin])) / size;
+      // Several times faster than Math.hypot.
+      result.amplitudes[index] = (4 * Math.sqrt(real[bin] ** 2 + imaginary[bin] ** 2)) / size;
       // The middle of the frame is half the transform away from its start: a turn of π per bin.
       result.phases[index] = Math.atan2(imaginary[bin], real[bin]) + Math.PI * bin;
       // A Hann window's line is nothing two bins away; noise is there as everywhere. It stands for the bins of one spacing, twice.
@@ -78,6 +77,53 @@ export function measurePartials(
     }
   }
   return result;
+}
+
+/** A signal resampled to a whole number of points a period. */
+interface Even {
+  f0Hz: number;
+  pointsPerPeriod: number;
+  points: Float64Array;
+}
+
+const evenSignals = new WeakMap<Float64Array, Even>();
+
+/** Frames overlap many times over: where the pitch stands still, the signal is resampled once for all of them. The last of each is kept. */
+function evenlySampled(signal: Float64Array, sampleRateHz: number, f0Hz: number, pointsPerPeriod: number): Even {
+  const kept = evenSignals.get(signal);
+  if (kept && kept.f0Hz === f0Hz && kept.pointsPerPeriod === pointsPerPeriod) return kept;
+  const samplesPerPoint = sampleRateHz / f0Hz / pointsPerPeriod;
+  const cutoff = Math.min(1, 1 / samplesPerPoint);
+  const points = Float64Array.from({ length: Math.ceil(signal.length / samplesPerPoint) }, (_, i) =>
+    readSinc(signal, i * samplesPerPoint, cutoff),
+  );
+  const even = { f0Hz, pointsPerPeriod, points };
+  evenSignals.set(signal, even);
+  return even;
+}
+
+function fillFromEven(
+  real: Float64Array,
+  window: Float64Array,
+  { f0Hz, pointsPerPeriod, points }: Even,
+  middle: number,
+) {
+  const start = Math.round(middle * f0Hz * pointsPerPeriod) - real.length / 2;
+  for (let i = 0; i < real.length; i++) real[i] = window[i] * (points[start + i] ?? 0);
+}
+
+function fillByReading(
+  real: Float64Array,
+  window: Float64Array,
+  signal: Float64Array,
+  sampleRateHz: number,
+  samplesPerPoint: number,
+  middle: number,
+) {
+  const cutoff = Math.min(1, 1 / samplesPerPoint);
+  for (let i = 0; i < real.length; i++) {
+    real[i] = window[i] * readSinc(signal, middle * sampleRateHz + (i - real.length / 2) * samplesPerPoint, cutoff);
+  }
 }
 
 /** Amplitudes of one frame. */

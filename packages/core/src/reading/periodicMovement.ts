@@ -183,7 +183,7 @@ function refine(of: (x: number) => number, guess: number, reach: number): number
 const TURN_PARTS = 24;
 
 /** One turn, each part the median of all turns; parts without a value are those before them. */
-function foldTurn(times: Float64Array, values: Float64Array, rateHz: number): Float64Array {
+export function foldTurn(times: Float64Array, values: Float64Array, rateHz: number): Float64Array {
   const parts = Array.from({ length: TURN_PARTS }, (): number[] => []);
   times.forEach((time, i) => {
     const turns = rateHz * time;

@@ -114,7 +114,7 @@ export const readTone = (audio: Audio, onProgress?: (fraction: number) => void, 
 
 /** Frames hold four periods: of a low tone, frames that follow closely say the same. */
 const partialHop = (audio: Audio, f0Hz: number) =>
-  Math.max(MIN_PARTIAL_HOP_SECONDS, durationOf(audio) / MAX_PARTIAL_FRAMES, 0.5 / f0Hz);
+  Math.max(MIN_PARTIAL_HOP_SECONDS, durationOf(audio) / MAX_PARTIAL_FRAMES, 0.75 / f0Hz);
 
 /** The pitch at a time: the track where it is clear and near the fundamental, the fundamental elsewhere. */
 function followPitch(track: PitchTrack, f0Hz: number): (seconds: number) => number {

@@ -3,6 +3,7 @@ import { findCommonRate } from './commonRate';
 import { divisionOf } from './division';
 import type { LevelContour } from './levelContour';
 import { type PartialEnvelopes, powersOf } from './partialEnvelopes';
+import { foldTurn } from './periodicMovement';
 import type { Reading } from './schema';
 import { fitLine, mean, median } from './statistics';
 
@@ -82,7 +83,11 @@ function findEcho(levels: Float64Array, from: number, bpm: number | null) {
   );
   const dropDb = -slope / rate.rateHz;
   if (dropDb < LEAST_DROP_DB || dropDb > MOST_DROP_DB) return undefined;
-  const turn = foldTurn(seconds, tail, rate.rateHz, slope);
+  const turn = foldTurn(
+    seconds,
+    tail.map((db, i) => db - slope * seconds[i]),
+    rate.rateHz,
+  );
   const range = Math.max(...turn) - Math.min(...turn);
   const steepest = Math.max(...turn.map((db, i) => Math.abs(db - turn[(i + 1) % turn.length])));
   if (range < LEAST_STEP_DB || steepest < SUDDEN * range) return undefined;
@@ -92,19 +97,6 @@ function findEcho(levels: Float64Array, from: number, bpm: number | null) {
     feedback: Number((10 ** (-dropDb / 20)).toFixed(3)),
   };
   return { echo, confidence: rate.explained * Math.min(1, rate.turns / 3) };
-}
-
-const TURN_PARTS = 16;
-
-/** One turn of a line without its slope. */
-function foldTurn(seconds: Float64Array, values: Float64Array, rateHz: number, slope: number): Float64Array {
-  const parts = Array.from({ length: TURN_PARTS }, (): number[] => []);
-  seconds.forEach((at, i) => {
-    const turns = at * rateHz;
-    parts[Math.floor((turns - Math.floor(turns)) * TURN_PARTS)].push(values[i] - slope * at);
-  });
-  let last = 0;
-  return Float64Array.from(parts, (part) => (last = part.length > 0 ? median(part) : last));
 }
 
 /** A tone's own release falls smoothly; a room's partials come and go by this many dB at least. */
@@ -217,8 +209,8 @@ function fitDecays(seconds: Float64Array, levelsDb: Float64Array): Decays {
     return sum;
   };
   let best: { point: number[]; cost: number } | undefined;
-  for (const room of [0.3, 0.8, 2, 5]) {
-    for (const roomDb of [-3, -10, -20]) {
+  for (const room of [0.4, 1.2, 4]) {
+    for (const roomDb of [-4, -16]) {
       const found = nelderMead(
         cost,
         [Math.log(room / 5), roomDb, Math.log(room), 0.01, -75],

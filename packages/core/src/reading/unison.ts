@@ -226,7 +226,7 @@ export function detuneSpectrum(
       const { re, im } = partials[n];
       return spectrumOf(
         n,
-        (i) => Math.hypot(re[i], im[i]),
+        (i) => Math.sqrt(re[i] ** 2 + im[i] ** 2),
         () => 0,
       );
     }),

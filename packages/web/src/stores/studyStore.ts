@@ -186,6 +186,7 @@ async function doWork<T>(
   run: (report: (fraction: number) => void) => Promise<T>,
 ): Promise<T | undefined> {
   setState({ work: { title, fraction: 0 }, workFailure: null });
+  void media?.api.pause(true);
   const worker = (tone ??= startToneWorker());
   try {
     return await run(progress((fraction) => setState({ work: { title, fraction } })));
@@ -194,6 +195,7 @@ async function doWork<T>(
     return undefined;
   } finally {
     if (tone === worker) setState({ work: null });
+    void media?.api.pause(false);
   }
 }
 

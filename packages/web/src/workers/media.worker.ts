@@ -19,6 +19,8 @@ let mono: Float64Array | undefined;
 /** Onset strength of the whole, once it was worked out. */
 let strength: Float64Array | undefined;
 let sampleRateHz = 0;
+/** Work of a person's own goes first. */
+let paused = false;
 
 /** Work on whole files. One worker holds one reference. */
 const mediaWorker = {
@@ -57,6 +59,11 @@ const mediaWorker = {
     return mono ? inTurns(exposedSteps(mono, sampleRateHz, onsets)) : [];
   },
 
+  /** Puts what takes long aside, or goes on with it. */
+  pause(wanted: boolean): void {
+    paused = wanted;
+  },
+
   /** To be asked for after the onsets, from which the tempo is told. */
   async piece(): Promise<Piece | null> {
     return mono && strength ? inTurns(pieceSteps(strength, mono, sampleRateHz)) : null;
@@ -66,6 +73,7 @@ const mediaWorker = {
 export type MediaWorker = typeof mediaWorker;
 
 const TURN_MS = 40;
+const PAUSE_MS = 100;
 
 /** Does long work in turns, between which other calls are answered. */
 async function inTurns<T>(steps: Steps<T>): Promise<T> {
@@ -75,7 +83,8 @@ async function inTurns<T>(steps: Steps<T>): Promise<T> {
       const step = steps.next();
       if (step.done) return step.value;
     }
-    await new Promise((resolve) => setTimeout(resolve));
+    do await new Promise((resolve) => setTimeout(resolve, paused ? PAUSE_MS : 0));
+    while (paused);
   }
 }
 
