@@ -232,4 +232,19 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.keyboard.press('5');
     await page.getByText('Evening one').waitFor();
   });
+
+  it('makes a cut of an exposed moment with one click, and reads its voices', async () => {
+    await page.keyboard.press('1');
+    const moments = page.getByRole('region', { name: 'Exposed moments' });
+    // What has a cut already is not offered: the score's next lone note is the D after the first phrase.
+    await moments.getByRole('button').first().click();
+    await page.getByTestId('cut-D1 bass').waitFor();
+    await page.keyboard.press('2');
+    await page.getByRole('button', { name: 'Measure only' }).click();
+    // Three saws, 9 cents to either side, over a sine.
+    await page
+      .getByRole('region', { name: 'Unison' })
+      .getByText(/voices over 1[789]/)
+      .waitFor();
+  });
 });

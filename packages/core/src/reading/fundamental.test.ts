@@ -43,6 +43,12 @@ it('is not misled when the even partials are far louder than the odd ones', () =
   expect(fundamentalOf(tone)!.f0Hz).toBeCloseTo(110, 1);
 });
 
+it('is not misled by another note that still sounds 30 dB under it', () => {
+  const tone = harmonicTone({ f0Hz: 392, amplitude: saw });
+  const other = harmonicTone({ f0Hz: 349.2, amplitude: saw });
+  expect(fundamentalOf(tone.map((x, i) => x + other[i] / 31.6))!.f0Hz).toBeCloseTo(392, 0);
+});
+
 it.each([8000, 48000, 96000])('works at %i Hz', (sampleRateHz) => {
   expect(fundamentalOf(harmonicTone({ f0Hz: 220.5, amplitude: saw, sampleRateHz }), sampleRateHz)!.f0Hz).toBeCloseTo(
     220.5,

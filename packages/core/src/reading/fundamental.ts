@@ -74,7 +74,9 @@ function longestRun(track: PitchTrack, f0Hz: number): Span {
 }
 
 /** Partials further than this under the strongest are no evidence. */
-const EVIDENCE_DB = 50;
+const EVIDENCE_DB = 44;
+/** Share of the partials in between that a lower fundamental has to have. */
+const LEAST_BETWEEN = 0.4;
 /** A lower fundamental is believed when its own partials stand this far over the floor between them. */
 const PROMINENCE_DB = 18;
 
@@ -86,11 +88,14 @@ function settleOctave(signal: Float64Array, sampleRateHz: number, candidate: num
   const spectrum = longSpectrum(signal, sampleRateHz, from, to, candidate);
   for (const divisor of [2, 3]) {
     const lower = candidate / divisor;
-    if (lower >= MIN_F0_HZ && partialsBetween(spectrum, lower, divisor) >= 2) return lower;
+    if (lower < MIN_F0_HZ) continue;
+    const { found, looked } = partialsBetween(spectrum, lower, divisor);
+    // Another note that still sounds has a few partials there as well.
+    if (found >= 2 && found >= LEAST_BETWEEN * looked) return lower;
   }
   for (const factor of [2, 3]) {
     const higher = candidate * factor;
-    if (higher <= MAX_F0_HZ && partialsBetween(spectrum, candidate, factor) === 0) return higher;
+    if (higher <= MAX_F0_HZ && partialsBetween(spectrum, candidate, factor).found === 0) return higher;
   }
   return candidate;
 }
@@ -122,17 +127,23 @@ function longSpectrum(signal: Float64Array, sampleRateHz: number, from: number, 
   return { binHz: sampleRateHz / size, levelsDb, strongestDb };
 }
 
-/** How many partials `f0Hz` has of its own, besides those that it shares with `every × f0Hz`. */
-function partialsBetween(spectrum: Spectrum, f0Hz: number, every: number): number {
+/** How many partials `f0Hz` has of its own, besides those that it shares with `every × f0Hz`, of how many up to the highest of all. */
+function partialsBetween(spectrum: Spectrum, f0Hz: number, every: number): { found: number; looked: number } {
   let found = 0;
+  let looked = 0;
+  let passed = 0;
   const top = Math.min(spectrum.levelsDb.length * spectrum.binHz * 0.95, f0Hz * 30);
   for (let n = 1; n * f0Hz < top; n++) {
-    if (n % every === 0) continue;
     const level = peakNear(spectrum, n * f0Hz, 0.12 * f0Hz);
     const floor = floorNear(spectrum, n * f0Hz, f0Hz);
-    if (level > spectrum.strongestDb - EVIDENCE_DB && level > floor + PROMINENCE_DB) found++;
+    const evident = level > spectrum.strongestDb - EVIDENCE_DB && level > floor + PROMINENCE_DB;
+    if (n % every !== 0) {
+      passed++;
+      if (evident) found++;
+    }
+    if (evident) looked = passed;
   }
-  return found;
+  return { found, looked };
 }
 
 function peakNear({ levelsDb, binHz }: Spectrum, hz: number, rangeHz: number): number {

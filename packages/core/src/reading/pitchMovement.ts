@@ -13,6 +13,9 @@ export interface PitchSweep {
 const VIBRATO = { minHz: 2.5, maxHz: 12, leastDepth: 3 };
 /** Singers' and players' vibrato is round; what is not explained this far is something else. */
 const LEAST_EXPLAINED = 0.6;
+/** A few turns can be beating, or another note that dies away. */
+const FEW_TURNS = 4;
+const LEAST_EXPLAINED_OF_FEW = 0.85;
 /** Under this a start is taken as in tune. */
 const LEAST_SWEEP_CENTS = 60;
 /** A slide that takes longer than this share of the note is a glide or a bend, not the note's start. */
@@ -24,7 +27,8 @@ export function findVibrato({ seconds, cents }: FinePitch): PeriodicMovement | u
   const middle = median(cents.filter(Number.isFinite));
   const kept = cents.map((value) => (Math.abs(value - middle) < 300 ? value : NaN));
   const found = findPeriodicMovement(seconds, kept, VIBRATO);
-  return found && found.explained >= LEAST_EXPLAINED ? found : undefined;
+  if (!found) return undefined;
+  return found.explained >= (found.turns < FEW_TURNS ? LEAST_EXPLAINED_OF_FEW : LEAST_EXPLAINED) ? found : undefined;
 }
 
 /** A slide is followed until this share of it is left. */
