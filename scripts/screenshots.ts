@@ -22,6 +22,7 @@ async function openStudy(target: Page, title: string): Promise<void> {
 }
 
 await openStudy(page, 'Clockwork tide');
+await page.getByRole('region', { name: 'Exposed moments' }).getByRole('button').first().waitFor();
 await shoot('listen');
 await step('Enter');
 await page.waitForURL('**/read');
