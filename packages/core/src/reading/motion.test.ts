@@ -3,7 +3,7 @@ import { divisionOf } from './division';
 import { measureLevel } from './levelContour';
 import { measureMotion } from './motion';
 import { measureEnvelopes } from './partialEnvelopes';
-import { measureUnison, noUnison } from './unison';
+import { measureUnison } from './unison';
 
 const RATE_HZ = 44100;
 const SECONDS = 4;
@@ -82,20 +82,25 @@ describe('Movements', () => {
     });
   });
 
-  it('tells the level alone when there are no partials', () => {
-    const signal = times(dry(110), tremolo(4, 8));
-    const level = measureLevel([signal], RATE_HZ, 110);
-    const span = { fromSeconds: 0.1, toSeconds: SECONDS - 0.1 };
-    const [found] = measureMotion({
-      level,
-      envelopes: undefined,
-      unison: noUnison,
-      vibrato: undefined,
-      bpm: null,
-      ...span,
+  describe('of a sine, whose partials tell no cause', () => {
+    const sine = () => voices({ f0Hz: 110, seconds: SECONDS, mostPartials: 1 });
+
+    it('the level alone is told, and less surely', () => {
+      const [found] = motionOf(times(sine(), tremolo(4, 8)), 110, null);
+      expect(found).toMatchObject({ of: 'loudness', cause: 'tremolo', division: null });
+      expect(found.rateHz).toBeCloseTo(4, 1);
+      expect(found.confidence).toBeLessThan(0.7);
     });
-    expect(found).toMatchObject({ of: 'loudness', cause: 'tremolo', division: null });
-    expect(found.rateHz).toBeCloseTo(4, 1);
+
+    it('none is claimed when it stands still or dies', () => {
+      expect(motionOf(sine(), 110)).toEqual([]);
+      expect(
+        motionOf(
+          times(sine(), (t) => Math.exp(-t)),
+          110,
+        ),
+      ).toEqual([]);
+    });
   });
 
   it.each([

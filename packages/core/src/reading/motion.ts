@@ -3,7 +3,15 @@ import { hannResponse } from '../dsp/windows';
 import { type Lines, findCommonRate } from './commonRate';
 import { divisionOf } from './division';
 import type { LevelContour } from './levelContour';
-import { type FoldedTurn, type MoverFit, combPath, findMover, foldPartials, lookedAt } from './movementCause';
+import {
+  type FoldedTurn,
+  type MoverFit,
+  MIN_PARTIALS,
+  combPath,
+  findMover,
+  foldPartials,
+  lookedAt,
+} from './movementCause';
 import { type PartialEnvelopes, powersOf } from './partialEnvelopes';
 import { type PeriodicMovement, findPeriodicMovement, nearestMovementShape } from './periodicMovement';
 import type { Reading } from './schema';
@@ -14,7 +22,7 @@ export type Motion = Reading['traits']['motion'][number];
 /** What is known of a tone when its movements are looked for. */
 export interface Moving {
   level: LevelContour;
-  envelopes: PartialEnvelopes | undefined;
+  envelopes: PartialEnvelopes;
   unison: Reading['traits']['unison'];
   vibrato: PeriodicMovement | undefined;
   /** Tempo that divisions are told at. */
@@ -51,15 +59,17 @@ export function measureMotion(moving: Moving): Motion[] {
     found.push(motion(moving, 'pitch', 'vibrato', { rateHz, depth, unit: 'cents', shape, confidence: explained }));
   }
   if (toSeconds - fromSeconds < MIN_SECONDS) return found;
-  const other = envelopes ? motionOfPartials(moving, envelopes) : motionOfLevel(moving);
+  const lines = linesOf(envelopes, fromSeconds, toSeconds);
+  const other = lines.values.length < MIN_PARTIALS ? motionOfLevel(moving) : motionOfPartials(moving, lines);
   if (other) found.push(other);
   return found;
 }
 
 /** The movement of the partials' levels, by what moves them; else the beating of two voices. */
-function motionOfPartials(moving: Moving, envelopes: PartialEnvelopes): Motion | undefined {
-  const explanation = explainPartials(moving, envelopes);
-  if (!explanation) return beatingOf(moving, envelopes);
+function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
+  const { envelopes } = moving;
+  const explanation = explainPartials(moving, lines);
+  if (!explanation) return beatingOf(moving);
   const { rateHz, turn, fit } = explanation;
   const confidence = certaintyOf(fit);
   if (fit.mover === 'common') {
@@ -85,9 +95,9 @@ interface Explanation {
   fit: MoverFit;
 }
 
-function explainPartials(moving: Moving, envelopes: PartialEnvelopes): Explanation | undefined {
-  const { fromSeconds, toSeconds, unison } = moving;
-  const rate = findCommonRate(linesOf(envelopes, fromSeconds, toSeconds), SLOWEST_HZ, FASTEST_HZ);
+function explainPartials(moving: Moving, lines: Lines): Explanation | undefined {
+  const { envelopes, fromSeconds, toSeconds, unison } = moving;
+  const rate = findCommonRate(lines, SLOWEST_HZ, FASTEST_HZ);
   if (!rate || rate.explained < LEAST_OF_COMBS) return undefined;
   const least = rate.turns < FEW_TURNS ? LEAST_EXPLAINED_OF_FEW : LEAST_EXPLAINED;
   // Detuned voices are combs as well, whose delays grow for ever.
@@ -112,8 +122,8 @@ function explainPartials(moving: Moving, envelopes: PartialEnvelopes): Explanati
 }
 
 /** Two voices beat: the fundamental at the distance of the two, partial n at n times that. */
-function beatingOf(moving: Moving, envelopes: PartialEnvelopes): Motion | undefined {
-  const { fromSeconds, toSeconds, unison } = moving;
+function beatingOf(moving: Moving): Motion | undefined {
+  const { envelopes, fromSeconds, toSeconds, unison } = moving;
   if (unison.voices !== 2 || unison.beatHz === null) return undefined;
   const rateHz = unison.beatHz;
   const turn = foldPartials(envelopes, rateHz, fromSeconds, toSeconds);
@@ -132,7 +142,7 @@ const rangeOf = (values: Float64Array) => Math.max(...values) - Math.min(...valu
 
 const deepestOf = ({ levelsDb }: FoldedTurn) => Math.max(...levelsDb.map(rangeOf));
 
-/** Without partials to tell causes apart: the level alone. */
+/** With too few partials to tell causes apart: the level alone. */
 function motionOfLevel(moving: Moving): Motion | undefined {
   const { level, fromSeconds, toSeconds } = moving;
   const step = Math.max(1, Math.round(STEP_SECONDS / level.hopSeconds));

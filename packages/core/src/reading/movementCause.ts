@@ -32,7 +32,8 @@ const HIGHEST_HZ = 4000;
 const LEAST_DB = -50;
 /** Decays are no movements: the slow course of a level is a polynomial of this order. */
 const COURSE_ORDER = 3;
-const MIN_PARTIALS = 4;
+/** Fewer do not tell causes apart. */
+export const MIN_PARTIALS = 4;
 
 /** The partials whose levels are followed. */
 export const lookedAt = <T>(partials: readonly T[], f0Hz: number): T[] =>
