@@ -13,6 +13,7 @@ const BLOCK = 128;
 const WARM_UP_BLOCKS = 20_000;
 const BLOCKS = 10_000;
 const NOTES = 500;
+const WARM_UP_NOTES = 3000;
 const BLOCKS_A_NOTE = 20;
 
 const filter = (kind: string, id: string, fields: Record<string, unknown> = {}) =>
@@ -100,7 +101,7 @@ for (const [name, make] of Object.entries(patches)) {
     work();
     return process.memoryUsage().heapUsed - before;
   };
-  notes(NOTES);
+  notes(WARM_UP_NOTES);
   const perNote = bytesOf(() => notes(NOTES)) / NOTES;
   engine.schedule({ kind: 'noteOn', frame: engine.frame, noteId: -1, midi: 45, velocity: 100 });
   run(WARM_UP_BLOCKS);

@@ -65,15 +65,16 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
     delays: shape.fine.length > 0 && has(shape.plainInto, into) ? delayPair(DECIMATOR_LATENCY) : [],
   }));
   const { values } = context;
+  /** All that has to forget the note before. */
+  const memories: readonly { clear(): void }[] = [
+    ...filters.flatMap(({ channels }) => channels),
+    ...shapers,
+    ...(besideShaper ? [...besideShaper.second, ...besideShaper.past] : []),
+    ...destinations.flatMap(({ decimators, delays }) => [...decimators, ...delays]),
+  ];
 
   function clear(): void {
-    for (const { channels } of filters) for (const channel of channels) channel.clear();
-    for (const shaper of shapers) shaper.clear();
-    if (besideShaper) for (const delay of [...besideShaper.second, ...besideShaper.past]) delay.clear();
-    for (const { decimators, delays } of destinations) {
-      for (const decimator of decimators) decimator.clear();
-      for (const delay of delays) delay.clear();
-    }
+    for (let i = 0; i < memories.length; i++) memories[i].clear();
   }
 
   /** Whether all sidebands of the fine sources stay under the Nyquist frequency, so that they need no higher rate. */

@@ -1,11 +1,13 @@
 import type { Patch } from '../patch/schema';
+import { createAgenda } from './agenda';
 import { type DcBlock, createDcBlock } from './dcBlock';
 import { type LayerProgram, compileLayer } from './program';
 import { createGuard } from './guard';
+import { type HeldNote, createHeldNotes } from './heldNotes';
 import type { PatchResources } from './resources';
 import { BLOCK_SAMPLES } from './sources/source';
 import type { Controls } from './modulation';
-import { DEFAULT_RELEASE_VELOCITY, type NoteStart, type Voice, createVoice } from './voice';
+import { DEFAULT_RELEASE_VELOCITY, type Voice, createVoice } from './voice';
 
 export const POLYPHONY = 32;
 /** Voices beyond the polyphony, for those that are fading out to make room. */
@@ -52,15 +54,6 @@ interface LayerVoices {
   lastMidi: number | undefined;
 }
 
-interface HeldNote {
-  noteId: number;
-  midi: number;
-  velocity: number;
-  startFrame: number;
-  seed: number;
-  index: number;
-}
-
 /** Time constant of wheel, pressure and bend, against steps. */
 const CONTROL_SMOOTHING_SECONDS = 0.004;
 
@@ -83,8 +76,8 @@ export function createEngine(
   /** Clock at the start of the next block. */
   let blockFrame = 0;
   let noteCounter = 0;
-  let events: EngineEvent[] = [];
-  const held = new Map<number, HeldNote>();
+  const events = createAgenda<EngineEvent>();
+  const held = createHeldNotes();
   let layers: LayerVoices[] = [];
   let leaving: LayerVoices[] = [];
   let structure = '';
@@ -108,59 +101,74 @@ export function createEngine(
       dcBlocks: program.makesDc ? [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)] : [],
       lastMidi: undefined,
     }));
-    for (const note of held.values()) for (const layer of layers) startVoice(layer, note, blockFrame);
+    for (let n = 0; n < held.count; n++) {
+      for (const layer of layers) startVoice(layer, held.at(n), blockFrame);
+    }
   }
 
   function startVoice(layer: LayerVoices, note: HeldNote, frame: number): void {
     const { voices, active, program } = layer;
     const { mode, glide, polyphony } = program.voice;
-    const holding = active.filter((voice) => !voice.released);
-    const overlaps = holding.length > 0;
-    const glideFrom =
-      glide === 'always' || (glide === 'overlap' && overlaps) ? (holding.at(-1)?.midi ?? layer.lastMidi) : undefined;
+    let holding = 0;
+    let newest: Voice | undefined;
+    for (let v = 0; v < active.length; v++) {
+      if (active[v].released) continue;
+      newest = active[v];
+      holding++;
+    }
+    const glides = glide === 'always' || (glide === 'overlap' && holding > 0);
+    const glideFrom = glides ? (newest?.midi ?? layer.lastMidi) : undefined;
     layer.lastMidi = note.midi;
-    if (mode === 'legato' && overlaps) {
-      holding.at(-1)!.slideTo(note.noteId, note.midi, frame);
+    if (mode === 'legato' && newest) {
+      newest.slideTo(note.noteId, note.midi, frame);
       return;
     }
-    const room = mode === 'poly' ? polyphony : 1;
-    for (let over = holding.length - room; over >= 0; over--) holding[over].fade(frame);
-    if (mode !== 'poly') for (const voice of active) voice.fade(frame);
-    // Without a free voice the one that began first, which has faded longest, is taken at once.
-    const voice = voices.find((candidate) => !active.includes(candidate)) ?? active.shift()!;
-    voice.start({ ...note, glideFrom } satisfies NoteStart);
+    // The held ones that began first make room; a layer of one voice takes the released ones away, too.
+    let over = mode === 'poly' ? holding - polyphony + 1 : active.length;
+    for (let v = 0; v < active.length && over > 0; v++) {
+      if (mode === 'poly' && active[v].released) continue;
+      active[v].fade(frame);
+      over--;
+    }
+    const voice = freeVoice(voices, active);
+    voice.start(note, glideFrom);
     active.push(voice);
   }
 
   /** Lets a note go. A layer with one voice goes back to the note that is still held, if there is one. */
   function endNote(layer: LayerVoices, noteId: number, frame: number, velocity: number): void {
     const { active, program } = layer;
-    const sounding = active.filter((voice) => voice.noteId === noteId && !voice.released);
-    if (program.voice.mode !== 'poly' && sounding.length > 0) {
-      const earlier = [...held.values()].at(-1);
-      if (earlier) {
-        layer.lastMidi = earlier.midi;
-        for (const voice of sounding) voice.slideTo(earlier.noteId, earlier.midi, frame);
-        return;
+    const back = program.voice.mode !== 'poly' && held.count > 0 ? held.at(held.count - 1) : undefined;
+    for (let v = 0; v < active.length; v++) {
+      const voice = active[v];
+      if (voice.noteId !== noteId || voice.released) continue;
+      if (back) {
+        layer.lastMidi = back.midi;
+        voice.slideTo(back.noteId, back.midi, frame);
+      } else {
+        voice.release(frame, velocity);
       }
     }
-    for (const voice of sounding) voice.release(frame, velocity);
   }
 
   function apply(event: EngineEvent): void {
     const frame = Math.max(event.frame, blockFrame);
     switch (event.kind) {
       case 'noteOn': {
-        const { noteId, midi, velocity } = event;
-        const index = noteCounter++;
-        const note = { noteId, midi, velocity, startFrame: frame, seed: seed * 65537 + index, index };
-        for (const layer of layers) startVoice(layer, note, frame);
-        held.set(noteId, note);
+        const note = held.add(event.noteId);
+        note.midi = event.midi;
+        note.velocity = event.velocity;
+        note.startFrame = frame;
+        note.index = noteCounter++;
+        note.seed = seed * 65537 + note.index;
+        for (let l = 0; l < layers.length; l++) startVoice(layers[l], note, frame);
         break;
       }
       case 'noteOff':
-        held.delete(event.noteId);
-        for (const layer of layers) endNote(layer, event.noteId, frame, event.velocity ?? DEFAULT_RELEASE_VELOCITY);
+        held.remove(event.noteId);
+        for (let l = 0; l < layers.length; l++) {
+          endNote(layers[l], event.noteId, frame, event.velocity ?? DEFAULT_RELEASE_VELOCITY);
+        }
         break;
       case 'control':
         controlTargets[event.control] = event.value;
@@ -176,11 +184,13 @@ export function createEngine(
     }
   }
 
-  /** Lets the events of the next block happen. Apart from `renderBlock`, which must not make a closure. */
+  /** Lets the events of the next block happen. */
   function applyDue(): void {
-    const due = events.filter((event) => event.frame < blockFrame + BLOCK_SAMPLES);
-    events = events.slice(due.length);
-    due.forEach(apply);
+    for (;;) {
+      const event = events.takeBefore(blockFrame + BLOCK_SAMPLES);
+      if (!event) return;
+      apply(event);
+    }
   }
 
   function moveControls(): void {
@@ -190,7 +200,7 @@ export function createEngine(
   }
 
   function renderBlock(): void {
-    if (events.length > 0 && events[0].frame < blockFrame + BLOCK_SAMPLES) applyDue();
+    applyDue();
     moveControls();
     blockL.fill(0);
     blockR.fill(0);
@@ -235,13 +245,8 @@ export function createEngine(
       return layers.reduce((sum, { active }) => sum + active.length, 0);
     },
     setPatch,
-    schedule(event) {
-      const after = events.findIndex((other) => other.frame > event.frame);
-      events = events.toSpliced(after < 0 ? events.length : after, 0, event);
-    },
-    clearSchedule() {
-      events = [];
-    },
+    schedule: events.add,
+    clearSchedule: events.clear,
     process(outL, outR, offset, frames) {
       for (let done = 0; done < frames;) {
         if (left === 0) renderBlock();
@@ -256,6 +261,12 @@ export function createEngine(
       }
     },
   };
+}
+
+/** A voice that is not sounding; without one the first that began, which has faded longest, is taken at once. */
+function freeVoice(voices: readonly Voice[], active: Voice[]): Voice {
+  for (let v = 0; v < voices.length; v++) if (!active.includes(voices[v])) return voices[v];
+  return active.shift()!;
 }
 
 function areSilent(blocks: readonly DcBlock[]): boolean {

@@ -1,5 +1,6 @@
 import { gainFromDecibels } from '../dsp/decibels';
 import { chainOutput, createChain } from './chain';
+import type { HeldNote } from './heldNotes';
 import { type Controls, type ModulatedNote, createModulation } from './modulation';
 import { AMP, type LayerProgram } from './program';
 import { BLOCK_SAMPLES, type SourceContext } from './sources/source';
@@ -16,20 +17,6 @@ const YOUNG_STEP = 16;
 /** MIDI's value for a key that was let go by something that does not measure how fast. */
 export const DEFAULT_RELEASE_VELOCITY = 64;
 
-export interface NoteStart {
-  noteId: number;
-  /** Note number; fractions are fine tuning. */
-  midi: number;
-  /** 1..127; 100 plays at the patch's own level. */
-  velocity: number;
-  startFrame: number;
-  seed: number;
-  /** How many notes came before it. */
-  index: number;
-  /** Pitch that it slides from; undefined for none. */
-  glideFrom?: number;
-}
-
 /** One sounding note of one layer. Made once, started many times; allocates nothing while it sounds. */
 export interface Voice {
   readonly noteId: number;
@@ -38,7 +25,8 @@ export interface Voice {
   readonly released: boolean;
   /** Pitch at the end of the last block, without bend. */
   readonly midi: number;
-  start(note: NoteStart): void;
+  /** @param glideFrom pitch that it slides from; undefined for none */
+  start(note: HeldNote, glideFrom: number | undefined): void;
   release(frame: number, velocity: number): void;
   /** Slides to another note without starting anew. */
   slideTo(noteId: number, midi: number, frame: number): void;
@@ -181,8 +169,9 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     get midi() {
       return pitch.midi;
     },
-    start(started) {
-      ({ noteId, startFrame } = started);
+    start(started, glideFrom) {
+      noteId = started.noteId;
+      startFrame = started.startFrame;
       note.midi = started.midi;
       note.velocity = started.velocity;
       note.releaseVelocity = DEFAULT_RELEASE_VELOCITY;
@@ -192,7 +181,7 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
       fadeFrame = Infinity;
       sounding = true;
       fresh = true;
-      pitch.from = pitch.midi = started.glideFrom ?? started.midi;
+      pitch.from = pitch.midi = glideFrom ?? started.midi;
       pitch.to = started.midi;
       pitch.startFrame = startFrame;
       pitch.startSeconds = 0;

@@ -58,8 +58,8 @@ const one = new Float64Array(1);
 /**
  * Writes the value 0..1 of an envelope at a note's time to `out[at]`: delay, attack, hold, decay to the sustain and, from
  * `releasedAt` on, a release from wherever it was. At a curve of 1 decay and release are exponential. A function of time alone, so
- * that a voice can be joined at any point and a measured contour be fitted with the very curve that will be played. Takes and gives
- * numbers in objects, since those that pass between functions are boxed.
+ * that a voice can be joined at any point and a measured contour be fitted with the very curve that will be played. Here numbers
+ * pass between functions in objects, since they would be boxed otherwise.
  */
 export function writeEnvelope(
   program: EnvelopeProgram,
@@ -71,42 +71,83 @@ export function writeEnvelope(
     out[at] = 0;
     return;
   }
-  const held = heldValue(program, Math.min(seconds, releasedAt));
-  out[at] =
-    seconds < releasedAt
-      ? held
-      : held * remaining(seconds - releasedAt, program.releaseSeconds, program.releaseCurve, RELEASE_TAUS);
+  stage.seconds = Math.min(seconds, releasedAt) - program.delaySeconds;
+  readHeld(program);
+  const held = stage.value;
+  if (seconds >= releasedAt) {
+    stage.seconds = seconds - releasedAt;
+    stage.length = program.releaseSeconds;
+    stage.curve = program.releaseCurve;
+    stage.taus = RELEASE_TAUS;
+    readFall();
+    stage.value *= held;
+  }
+  out[at] = stage.value;
 }
 
-function heldValue(program: EnvelopeProgram, sinceNoteOn: number): number {
-  const { attackSeconds, decayStartSeconds, decaySeconds, sustain, attackCurve, decayCurve } = program;
-  let seconds = sinceNoteOn - program.delaySeconds;
-  if (seconds < 0) return 0;
+/** Where the envelope stands within one of its stages, how that stage runs, and the value there. */
+const stage = { seconds: 0, length: 0, curve: 0, taus: 0, value: 0 };
+
+/** Reads `value` at `seconds` after the delay of a note that is held. */
+function readHeld(program: EnvelopeProgram): void {
+  const { attackSeconds, decayStartSeconds, decaySeconds, sustain } = program;
+  if (stage.seconds < 0) {
+    stage.value = 0;
+    return;
+  }
+  stage.length = decaySeconds;
+  stage.curve = program.decayCurve;
+  stage.taus = DECAY_TAUS;
   let from = 0;
   if (program.loop) {
     const turn = Math.max(MIN_LOOP_SECONDS, decayStartSeconds + decaySeconds);
-    if (seconds >= turn) {
+    if (stage.seconds >= turn) {
       // From the second turn on the attack starts where the decay ended.
-      from = sustain + (1 - sustain) * remaining(decaySeconds, decaySeconds, decayCurve, DECAY_TAUS);
-      seconds %= turn;
+      const inTurn = stage.seconds % turn;
+      stage.seconds = decaySeconds;
+      readFall();
+      from = sustain + (1 - sustain) * stage.value;
+      stage.seconds = inTurn;
     }
   }
-  if (seconds < attackSeconds) return from + (1 - from) * risen(seconds / attackSeconds, attackCurve);
-  if (seconds < decayStartSeconds) return 1;
-  return sustain + (1 - sustain) * remaining(seconds - decayStartSeconds, decaySeconds, decayCurve, DECAY_TAUS);
+  if (stage.seconds < attackSeconds) {
+    stage.length = attackSeconds;
+    stage.curve = program.attackCurve;
+    readRise();
+    stage.value = from + (1 - from) * stage.value;
+  } else if (stage.seconds < decayStartSeconds) {
+    stage.value = 1;
+  } else {
+    stage.seconds -= decayStartSeconds;
+    readFall();
+    stage.value = sustain + (1 - sustain) * stage.value;
+  }
 }
 
 /**
- * What is left of a fall, 1 to 0, after `seconds` of a fall stated as `length`: a straight line mixed with an exponential
- * (curve over 0, which goes on for ever) or with a slow start (under 0).
+ * Reads what is left of a fall from 1 to 0: a straight line mixed with an exponential (curve over 0, which goes on for ever) or
+ * with a slow start (under 0).
  */
-function remaining(seconds: number, length: number, curve: number, taus: number): number {
-  if (length <= 0) return 0;
-  const x = seconds / length;
-  if (curve >= 1) return Math.exp(-taus * x);
+function readFall(): void {
+  const { length, curve, taus } = stage;
+  if (length <= 0) {
+    stage.value = 0;
+    return;
+  }
+  const x = stage.seconds / length;
   const line = Math.max(0, 1 - x);
-  if (curve >= 0) return line + curve * (Math.exp(-taus * x) - line);
-  return line - curve * (1 - late(Math.min(1, x)) - line);
+  if (curve >= 1) stage.value = Math.exp(-taus * x);
+  else if (curve >= 0) stage.value = line + curve * (Math.exp(-taus * x) - line);
+  else stage.value = line - curve * (1 - late(Math.min(1, x)) - line);
+}
+
+/** Reads a rise from 0 to 1: straight at curve 0, fast first over it, slow first under it. */
+function readRise(): void {
+  const { curve } = stage;
+  const x = stage.seconds / stage.length;
+  if (curve === 0) stage.value = x;
+  else if (curve > 0) stage.value = x + curve * (1 - late(1 - x) - x);
+  else stage.value = x - curve * (late(x) - x);
 }
 
 /**
@@ -119,11 +160,6 @@ export function curveThrough(stage: 'attack' | 'decay' | 'release', share: numbe
   return Math.max(-1, Math.min(1, bow / (bow < 0 ? sagging : fall[stage])));
 }
 
-/** A rise from 0 to 1 over x of 0..1: straight at curve 0, fast first over it, slow first under it. */
-function risen(x: number, curve: number): number {
-  if (curve === 0) return x;
-  return curve > 0 ? x + curve * (1 - late(1 - x) - x) : x - curve * (late(x) - x);
-}
-
 /** Slow first: an exponential of three time constants, turned round. */
-const late = (x: number) => (Math.exp(DECAY_TAUS * x) - 1) / (Math.exp(DECAY_TAUS) - 1);
+const late = (x: number) => (Math.exp(DECAY_TAUS * x) - 1) / LATE_SPAN;
+const LATE_SPAN = Math.exp(DECAY_TAUS) - 1;

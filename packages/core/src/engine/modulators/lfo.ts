@@ -1,6 +1,6 @@
 import { rateOfDivision } from '../../parameters/division';
 import type { Lfo } from '../../patch/schema';
-import { hashedRandom } from '../random';
+import { writeRandom } from '../random';
 
 export interface LfoProgram {
   shape: Lfo['shape'];
@@ -28,7 +28,18 @@ export interface LfoState extends ShapeReader {
   depth: number;
 }
 
-export const createLfoState = (): LfoState => ({ at: 0, target: 0, turns: 0, seconds: 0, smoothed: 0, depth: 1 });
+/** The fields are written out, since copied ones would be boxed at every change. */
+export const createLfoState = (): LfoState => ({
+  at: 0,
+  target: 0,
+  turn: NaN,
+  seed: NaN,
+  random: new Float64Array(2),
+  turns: 0,
+  seconds: 0,
+  smoothed: 0,
+  depth: 1,
+});
 
 export function compileLfo(lfo: Lfo, bpm: number, slots: LfoProgram['slots']): LfoProgram {
   return {
@@ -93,11 +104,16 @@ export function advanceLfo(
 interface ShapeReader {
   at: number;
   target: number;
+  /** Turn and seed that the two random values belong to, which stand at the turn's start and at its end. */
+  turn: number;
+  seed: number;
+  random: Float64Array;
 }
 
 /** An LFO's shape at a place in turns, 0..1: shapes start where they rise (sine in its middle, the others at their lowest). */
 export function shapeAt(program: Pick<LfoProgram, 'shape' | 'points'>, turns: number, seed: number): number {
-  const reader = { at: turns, target: 0 };
+  const reader = createLfoState();
+  reader.at = turns;
   readShape(program, reader, seed);
   return reader.target;
 }
@@ -122,16 +138,24 @@ function readShape({ shape, points }: Pick<LfoProgram, 'shape' | 'points'>, read
       reader.target = x < 0.5 ? 1 : 0;
       break;
     case 'randomSteps':
-      reader.target = hashedRandom(seed, 77, turn);
+      lookUpRandom(reader, turn, seed);
+      reader.target = reader.random[0];
       break;
-    case 'randomCurve': {
-      const a = hashedRandom(seed, 77, turn);
-      reader.target = a + (hashedRandom(seed, 77, turn + 1) - a) * x * x * (3 - 2 * x);
+    case 'randomCurve':
+      lookUpRandom(reader, turn, seed);
+      reader.target = reader.random[0] + (reader.random[1] - reader.random[0]) * x * x * (3 - 2 * x);
       break;
-    }
     case 'drawn':
       reader.target = drawnAt(points, x);
   }
+}
+
+function lookUpRandom(reader: ShapeReader, turn: number, seed: number): void {
+  if (reader.turn === turn && reader.seed === seed) return;
+  reader.turn = turn;
+  reader.seed = seed;
+  writeRandom(reader.random, 0, seed, 77, turn);
+  writeRandom(reader.random, 1, seed, 77, turn + 1);
 }
 
 /** The drawn turn, closed: after the last point the way leads back to the first. */

@@ -78,13 +78,14 @@ export function createNoiseState(): NoiseState {
 }
 
 export function startNoise(program: NoiseProgram, state: NoiseState, index: number, context: SourceContext): void {
-  state.channels.forEach(({ random, colour, band }, channel) => {
-    const seed = program.perNote ? index : context.seed * 31 + index;
+  const seed = program.perNote ? index : context.seed * 31 + index;
+  for (let c = 0; c < state.channels.length; c++) {
+    const { random, colour, band } = state.channels[c];
     // A series must not start at 0, where it would stay.
-    random[0] = Math.imul(seed + 1, 0x9e3779b1) ^ (channel === 0 ? 0x2545f491 : 0x6c8e9cf5) || 1;
+    random[0] = Math.imul(seed + 1, 0x9e3779b1) ^ (c === 0 ? 0x2545f491 : 0x6c8e9cf5) || 1;
     colour.fill(0);
     band.fill(0);
-  });
+  }
   state.output.fill(0);
   startInteraction(program.incoming, state.interaction, context.values);
   setGains(program, state, context.values);

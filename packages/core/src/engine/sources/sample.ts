@@ -83,9 +83,7 @@ function speedOf({ tuning, slots, sample }: SampleProgram, state: SampleState, c
 }
 
 export function startSample(program: SampleProgram, state: SampleState, context: SourceContext): void {
-  startUnison(state.unison, () =>
-    spreadUnison(state.unison, program.unisonVoices, program.slots, program.unisonRoutes, context),
-  );
+  startUnison(state.unison, program.unisonVoices, program.slots, program.unisonRoutes, context);
   state.played.fill(Math.round(context.values[program.slots.startSeconds] * program.sample.sampleRateHz));
   state.speed = speedOf(program, state, context);
   state.gain = gainOf(program, context.values);

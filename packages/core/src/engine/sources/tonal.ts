@@ -195,9 +195,7 @@ export function arrive({ now, next }: TonalState): void {
 /** Sets what the first block of a note ramps from. */
 export function startTonal(program: TonalProgram, state: TonalState, index: number, context: SourceContext): void {
   const { values, seed } = context;
-  startUnison(state.unison, () =>
-    spreadUnison(state.unison, program.unisonVoices, program.slots, program.unisonRoutes, context),
-  );
+  startUnison(state.unison, program.unisonVoices, program.slots, program.unisonRoutes, context);
   retune(program, state, context);
   const random = values[program.slots.startPhaseRandom] / 100;
   for (let u = 0; u < program.unisonVoices; u++) {

@@ -1,6 +1,6 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { ratioFromSemitones } from '../../dsp/pitch';
-import { hashedRandom } from '../random';
+import { writeRandom } from '../random';
 import type { Factors } from '../readTable';
 import type { SourceContext, UnisonRoute } from './source';
 
@@ -84,7 +84,8 @@ export function spreadUnison(
     state.highestRatio = 0;
     for (let u = 0; u < count; u++) {
       const place = placeOf(u, count, spacing);
-      const cents = 0.5 * place * detune + (drift > 0 ? drift * wander(seed, u, seconds) : 0);
+      if (drift > 0) wander(seed, u, seconds);
+      const cents = 0.5 * place * detune + (drift > 0 ? drift * walk[0] : 0);
       ratios[u] = ratioFromSemitones(cents / 100 + routed(routes, 'semitones', place));
       state.highestRatio = Math.max(state.highestRatio, ratios[u]);
     }
@@ -128,9 +129,16 @@ export function spreadUnison(
 }
 
 /** Starts a note: the factors of the block before the first are those of the first. */
-export function startUnison({ known, left, right }: UnisonState, spreadNow: () => void): void {
+export function startUnison(
+  state: UnisonState,
+  count: number,
+  slots: UnisonSlots,
+  routes: readonly UnisonRoute[],
+  context: SourceContext,
+): void {
+  const { known, left, right } = state;
   known.count = 0;
-  spreadNow();
+  spreadUnison(state, count, slots, routes, context);
   left.now.set(left.next);
   right.now.set(right.next);
 }
@@ -143,12 +151,15 @@ function routed(routes: readonly UnisonRoute[], target: UnisonRoute['target'], p
   return sum;
 }
 
-/** A slow random walk between −1 and 1, a function of time alone: smooth steps between random values. */
-function wander(seed: number, voice: number, seconds: number): number {
+/** Result of `wander`, and what it lies between: numbers that a function returns can be boxed. */
+const walk = new Float64Array(3);
+
+/** Leaves a slow random walk between −1 and 1 in `walk`, a function of time alone: smooth steps between random values. */
+function wander(seed: number, voice: number, seconds: number): void {
   const x = seconds * DRIFT_HZ;
   const k = Math.floor(x);
   const f = x - k;
-  const a = hashedRandom(seed, 1000 + voice, k);
-  const b = hashedRandom(seed, 1000 + voice, k + 1);
-  return 2 * (a + (b - a) * f * f * (3 - 2 * f)) - 1;
+  writeRandom(walk, 1, seed, 1000 + voice, k);
+  writeRandom(walk, 2, seed, 1000 + voice, k + 1);
+  walk[0] = 2 * (walk[1] + (walk[2] - walk[1]) * f * f * (3 - 2 * f)) - 1;
 }
