@@ -149,6 +149,10 @@ const isOvertone = (peak: Peak, lower: Peak) =>
 
 const quieter = ({ midi, weight }: Peak): Peak => ({ midi, weight: OVERTONE_SHARE * weight });
 
+/** How far a sound is tuned from A = 440 Hz, cents, −50 to 50; 0 in silence. */
+export const findTuning = (mono: ArrayLike<number>, sampleRateHz: number): number =>
+  tuningOf(finish(peakSteps(mono, sampleRateHz)));
+
 /** Circular mean of how far the peaks stand from the notes. */
 function tuningOf(peaks: readonly Peak[]): number {
   let cosine = 0;

@@ -1,10 +1,17 @@
 import { decibelsFromGain } from '../dsp/decibels';
-import { centsBetween, midiFromHz } from '../dsp/pitch';
+import { hzFromMidi, midiFromHz } from '../dsp/pitch';
 import type { Fundamental } from './fundamental';
+import { findHits } from './hits';
+import { findTuning } from './key';
 import type { FittedContour, LevelContour } from './levelContour';
 import { type PitchTrack, framesNear } from './pitchTrack';
 import type { ReadingNote } from './schema';
+import { LOWEST_MIDI, activitySteps } from './noteActivity';
+import { type NoteSpectra, measureNoteSpectra } from './noteSpectra';
+import { OVERTONES, type TrackedNote, trackNotes } from './noteTracking';
+import { findOnsets } from './onsets';
 import { median } from './statistics';
+import { finish } from './steps';
 
 /** Pitch distance that makes another note. */
 const NEW_NOTE_CENTS = 70;
@@ -15,26 +22,78 @@ const RISE_SECONDS = 0.03;
 /** A rise that stays this far under the loudest is more likely an echo than a note, −16 dB. */
 const ECHO_RATIO = 0.16;
 
-/**
- * Notes of one line. A cut in which one pitch prevails and the level rises once is one note, as long as the fitted
- * contour says; otherwise the pitch track is split where it jumps or the level rises again.
- */
-export function findNotes(
-  track: PitchTrack,
-  level: LevelContour,
-  fundamental: Fundamental | undefined,
-  fitted: FittedContour,
-): ReadingNote[] {
-  if (!fundamental) return [];
-  const runs = pitchRuns(track, level);
-  const end = level.rms.length * level.hopSeconds;
-  if (runs.length <= 1 || isOneNote(track, level, fundamental)) {
-    const onset = fitted.onsetSeconds;
-    const noteOff = fitted.noteOffSeconds ?? end;
-    return [note(onset, noteOff, fundamental.f0Hz, fitted.fullRms)];
-  }
-  return runs.map(({ from, to, f0Hz, rms }) => note(from, to, f0Hz, rms));
+/** A sound and what was measured of it before. */
+interface Sound {
+  mono: Float64Array;
+  sampleRateHz: number;
+  track: PitchTrack;
+  level: LevelContour;
+  fundamental: Fundamental | undefined;
+  fitted: FittedContour;
 }
+
+/**
+ * Notes of a cut. One in which one pitch prevails and the level rises once is one note, as long as the fitted contour says; of others
+ * it is worked out how much every note sounds, also of chords.
+ */
+export function findNotes(sound: Sound): ReadingNote[] {
+  const { mono, level, fundamental, fitted } = sound;
+  const end = level.rms.length * level.hopSeconds;
+  if (fundamental && isOneNote(sound.track, level, fundamental) && !isChord(sound, fundamental)) {
+    const noteOff = fitted.noteOffSeconds ?? end;
+    return [note(fitted.onsetSeconds, noteOff, midiFromHz(fundamental.f0Hz), fitted.fullRms)];
+  }
+  return trackPhrase(mono, sound.sampleRateHz);
+}
+
+/** Notes of a phrase or of chords, from how much each note sounds in each frame. */
+function trackPhrase(mono: Float64Array, sampleRateHz: number): ReadingNote[] {
+  const tuningCents = findTuning(mono, sampleRateHz);
+  const spectra = measureNoteSpectra(mono, sampleRateHz);
+  const activity = finish(activitySteps(spectra, sampleRateHz, tuningCents));
+  const onsets = findOnsets(mono, sampleRateHz);
+  const tracked = trackNotes(activity, onsets, findHits(mono, sampleRateHz, onsets));
+  const notes = tracked.map((found) => {
+    const { onsetSeconds, endSeconds, midi, level } = found;
+    const cents = centsOf(found, spectra, tuningCents);
+    // A sum of partials' magnitudes is about the amplitude of a tone whose partials fall: its RMS is half of it.
+    return note(onsetSeconds, endSeconds, midi + cents / 100, level / 2);
+  });
+  return areNoise(notes) ? [] : notes;
+}
+
+/** What noise and hits look like: short, and at any pitch between the notes. */
+const NOISE_SECONDS = 0.1;
+const NOISE_CENTS = 1.5;
+
+function areNoise(notes: readonly ReadingNote[]): boolean {
+  const middle = median(notes.map(({ cents }) => cents));
+  const scatter = median(notes.map(({ cents }) => Math.abs(cents - middle)));
+  return median(notes.map(({ durationSeconds }) => durationSeconds)) < NOISE_SECONDS && scatter > NOISE_CENTS;
+}
+
+/** Frames that are looked at to tell a chord from a note. */
+const CHORD_FRAMES = 10;
+const CHORD_SHARE = 0.5;
+
+/** Whether several notes sound whose common period looks like a note: then nothing sounds at that note itself. */
+function isChord({ mono, sampleRateHz, fitted }: Sound, { f0Hz }: Fundamental): boolean {
+  const onset = Math.round(fitted.onsetSeconds * sampleRateHz);
+  const held = mono.subarray(onset, onset + Math.round(CHORD_LOOK_SECONDS * sampleRateHz));
+  const spectra = measureNoteSpectra(held, sampleRateHz, CHORD_FRAMES);
+  const { levels, noteCount, count } = finish(activitySteps(spectra, sampleRateHz, 0));
+  const sums = new Float64Array(noteCount);
+  for (let i = 0; i < levels.length; i++) sums[i % noteCount] += levels[i] / count;
+  const top = Math.max(...sums);
+  const own = Math.round(midiFromHz(f0Hz)) - LOWEST_MIDI;
+  const sounding = Array.from(sums.keys()).filter((n) => sums[n] > CHORD_SHARE * top);
+  if (sounding.length < 2 || sounding.some((n) => Math.abs(n - own) <= 1)) return false;
+  // Of a tone without its first partials some of the next may pass for notes.
+  return sounding[0] - own >= THIRD_PARTIAL || sounding.some((n) => !OVERTONES.includes(n - own));
+}
+
+const CHORD_LOOK_SECONDS = 1.5;
+const THIRD_PARTIAL = 19;
 
 /** Share of the clear frames that must have the cut's pitch for it to be one note. */
 const PREVAILING = 0.75;
@@ -47,47 +106,6 @@ function isOneNote(track: PitchTrack, level: LevelContour, { f0Hz }: Fundamental
 
 const isClear = (track: PitchTrack, i: number, loudest: number) =>
   track.clarity[i] > 0.6 && track.rms[i] > 0.03 * loudest;
-
-interface Run {
-  from: number;
-  to: number;
-  f0Hz: number;
-  rms: number;
-}
-
-function pitchRuns(track: PitchTrack, level: LevelContour): Run[] {
-  const loudest = level.rms.reduce((a, b) => Math.max(a, b), 0);
-  const onsets = levelRises(level, loudest);
-  const runs: Run[] = [];
-  let frames: number[] = [];
-  const close = () => {
-    if (frames.length > 0) {
-      const from = onsets.findLast((at) => at <= track.seconds[frames[0]] + 0.02) ?? track.seconds[frames[0]];
-      const to = track.seconds[frames[frames.length - 1]];
-      const own = frames.map((i) => track.f0Hz[i]);
-      if (to - from >= MIN_NOTE_SECONDS) {
-        const rms = Math.max(...frames.map((i) => track.rms[i]));
-        runs.push({ from: Math.max(from, runs[runs.length - 1]?.to ?? 0), to, f0Hz: median(own), rms });
-      }
-    }
-    frames = [];
-  };
-  for (let i = 0; i < track.f0Hz.length; i++) {
-    if (!isClear(track, i, loudest)) {
-      close();
-      continue;
-    }
-    const previous = frames[frames.length - 1];
-    if (previous !== undefined) {
-      const jump = Math.abs(centsBetween(track.f0Hz[previous], track.f0Hz[i])) > NEW_NOTE_CENTS;
-      const struck = onsets.some((at) => at > track.seconds[previous] && at <= track.seconds[i]);
-      if (jump || struck) close();
-    }
-    frames.push(i);
-  }
-  close();
-  return runs;
-}
 
 function levelRises({ rms, hopSeconds }: LevelContour, loudest: number): number[] {
   const span = Math.max(1, Math.round(RISE_SECONDS / hopSeconds));
@@ -105,8 +123,38 @@ function levelRises({ rms, hopSeconds }: LevelContour, loudest: number): number[
   return rises;
 }
 
-function note(onset: number, end: number, f0Hz: number, rms: number): ReadingNote {
-  const exact = midiFromHz(f0Hz);
+const FINE_PARTIALS = 8;
+const FINE_CENTS = 45;
+
+/** How far a note stands from its number, cents: weighted mean of its partials' peaks, by parabolas through three bins. */
+function centsOf({ midi, onsetSeconds, endSeconds }: TrackedNote, spectra: NoteSpectra, tuningCents: number): number {
+  const { hopSeconds, bins, hz, levels, count } = spectra;
+  const from = Math.min(count - 1, Math.ceil(onsetSeconds / hopSeconds));
+  const to = Math.min(count, Math.max(from + 1, Math.floor(endSeconds / hopSeconds)));
+  const mean = new Float64Array(bins);
+  for (let frame = from; frame < to; frame++) for (let k = 0; k < bins; k++) mean[k] += levels[frame * bins + k];
+  const expected = hzFromMidi(midi + tuningCents / 100);
+  let sum = 0;
+  let weights = 0;
+  for (let n = 1; n <= FINE_PARTIALS; n++) {
+    const place = hz.findIndex((at) => at >= n * expected);
+    if (place < 1) break;
+    const top = [place - 1, place, place + 1].reduce((a, b) => ((mean[b] ?? 0) > mean[a] ? b : a));
+    const [before, at, after] = [mean[top - 1], mean[top], mean[top + 1]].map((x) => Math.log((x ?? 0) + 1e-12));
+    const curvature = before - 2 * at + after;
+    if (!(curvature < 0) || at < before || at < after) continue;
+    const shift = (0.5 * (before - after)) / curvature;
+    const cents = 1200 * Math.log2((hz[top] + shift * (hz[top] - hz[top - 1])) / (n * expected));
+    if (Math.abs(cents) > FINE_CENTS) continue;
+    // The higher the partial, the finer it tells.
+    const weight = n * mean[top];
+    sum += weight * cents;
+    weights += weight;
+  }
+  return tuningCents + (weights > 0 ? sum / weights : 0);
+}
+
+function note(onset: number, end: number, exact: number, rms: number): ReadingNote {
   const midi = Math.min(127, Math.max(0, Math.round(exact)));
   const seconds = (value: number) => Math.round(value * 1e5) / 1e5;
   return {

@@ -54,7 +54,7 @@ export function measure(
   const level = measureLevel(audio.channels, sampleRateHz, found?.f0Hz);
   const fitted = fitContour(level);
   onProgress(0.4);
-  const notes = findNotes(track, level, found, fitted);
+  const notes = findNotes({ mono, sampleRateHz, track, level, fundamental: found, fitted });
   const [from, to] = soundingSpan(fitted, durationOf(audio));
   // What moves within a note belongs to a note: of several, none is meant more than another.
   const movement =
