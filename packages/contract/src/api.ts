@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { comparisonSchema } from '@imprint/core/matching/gaps';
 import { patchSchema } from '@imprint/core/patch/schema';
-import { readingSchema } from '@imprint/core/reading/schema';
+import { isolationSchema } from '@imprint/core/reading/isolation/settings';
+import { noteSchema, readingSchema } from '@imprint/core/reading/schema';
 
 /** Everything that passes between the page and the server, checked on both sides. */
 
@@ -44,10 +45,20 @@ const span = z
     message: 'A cut is at least 50 ms long.',
   });
 
-export const cutFieldsSchema = z.object({ name: title, role: z.enum(cutRoles), ...span.shape });
+export const cutFieldsSchema = z.object({
+  name: title,
+  role: z.enum(cutRoles),
+  ...span.shape,
+  /** What of it is kept; null for all of it. */
+  isolation: isolationSchema.nullable(),
+  /** Its notes as corrected by hand, from its start; null for those that are found. */
+  notes: z.array(noteSchema).max(4000).nullable(),
+});
 export const cutSchema = cutFieldsSchema.extend({ id });
 
-export const newCutSchema = cutFieldsSchema.and(span);
+export const newCutSchema = cutFieldsSchema
+  .extend({ isolation: isolationSchema.nullable().default(null), notes: z.array(noteSchema).nullable().default(null) })
+  .and(span);
 export const changedCutSchema = cutFieldsSchema.partial();
 
 /** A reading is kept with the span that it was made of, so that a moved cut does not show an old one. */
@@ -113,6 +124,7 @@ export type Study = z.infer<typeof studySchema>;
 export type Reference = z.infer<typeof referenceSchema>;
 export type Cut = z.infer<typeof cutSchema>;
 export type CutFields = z.infer<typeof cutFieldsSchema>;
+export type NewCut = z.input<typeof newCutSchema>;
 export type CutRole = (typeof cutRoles)[number];
 export type OpenedStudy = z.infer<typeof openedStudySchema>;
 export type KeptReading = z.infer<typeof keptReadingSchema>;

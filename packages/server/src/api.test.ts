@@ -5,8 +5,10 @@ import { join } from 'node:path';
 import { firstPatch } from '@imprint/core/matching/firstPatch';
 import { printProof } from '@imprint/core/matching/proof';
 import { writeWav } from '@imprint/core/formats/wav';
+import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import {
+  cutSchema,
   errorSchema,
   keptProofSchema,
   keptReadingSchema,
@@ -146,6 +148,29 @@ describe('Cuts, readings, patches and proofs', () => {
     expect((await call('GET', `/cuts/${id}/reading`)).body).toBeNull();
     const wrong = await call('PUT', `/cuts/${id}/reading`, { ...kept, reading: { version: 1 } });
     expect(messageOf(wrong.body).code).toBe('badRequest');
+  });
+
+  it('keeps an isolation and corrected notes with a cut; another isolation needs another reading', async () => {
+    const id = await addCut();
+    const { reading } = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'x');
+    const kept = { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading };
+    await call('PUT', `/cuts/${id}/reading`, kept);
+    const notes = reading.notes.map((note) => ({ ...note, midi: note.midi + 12 }));
+    const corrected = cutSchema.parse((await call('PATCH', `/cuts/${id}`, { notes })).body);
+    expect(corrected).toMatchObject({ ...cut, notes, isolation: null });
+    expect((await call('GET', `/cuts/${id}/reading`)).body).not.toBeNull();
+
+    const isolation = { ...NO_ISOLATION, band: { fromHz: 100, toHz: 900 } };
+    expect((await call('PATCH', `/cuts/${id}`, { isolation })).body).toMatchObject({ isolation, notes });
+    expect((await call('GET', `/cuts/${id}/reading`)).body).toBeNull();
+    await call('PUT', `/cuts/${id}/reading`, kept);
+    await call('PATCH', `/cuts/${id}`, { isolation, name: 'Same' });
+    expect((await call('GET', `/cuts/${id}/reading`)).body).not.toBeNull();
+
+    const wrong = await call('PATCH', `/cuts/${id}`, { isolation: { ...isolation, band: { fromHz: 900, toHz: 100 } } });
+    expect(messageOf(wrong.body).message).toContain('upper edge');
+    const opened = openedStudySchema.parse((await call('GET', `/studies/${studyId}`)).body);
+    expect(opened.cuts.find((other) => other.id === id)).toMatchObject({ isolation, notes, name: 'Same' });
   });
 
   it('numbers revisions, also when two are saved at once, and gives each back', async () => {

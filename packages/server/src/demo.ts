@@ -30,6 +30,8 @@ export async function loadDemo(database: Database, folder: string): Promise<numb
       studyId: study.id,
       name: exposed.name,
       role: 'long note',
+      isolation: null,
+      notes: null,
       fromSeconds: exposed.fromSeconds,
       toSeconds: exposed.toSeconds,
     });

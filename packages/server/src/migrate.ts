@@ -2,9 +2,10 @@ import type { Sequelize } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import type { Migration } from './migrations/migration';
 import { migration as studies } from './migrations/0001-studies';
+import { migration as isolation } from './migrations/0002-isolation';
 
 /** All migrations in order. */
-const migrations: Migration[] = [studies];
+const migrations: Migration[] = [studies, isolation];
 
 /** Brings a database up or down. Each migration runs in a statement of its own, which PostgreSQL makes all or nothing. */
 export function createMigrator(sequelize: Sequelize) {

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { Router } from 'express';
 import { type KeptReading, changedCutSchema, keptReadingSchema, newCutSchema } from '@imprint/contract/api';
 import { READING_VERSION } from '@imprint/core/reading/schema';
@@ -24,7 +25,12 @@ export function cutsRouter(database: Database): Router {
     const cut = await findRow(Cut, request.params.id, 'cut');
     const fields = newCutSchema.parse({ ...cutDocument(cut), ...changedCutSchema.parse(request.body) });
     checkInside(await findStudy(database, cut.studyId), fields.toSeconds);
-    await cut.update(fields);
+    // What is measured is what is kept.
+    const keepsOther = !isDeepStrictEqual(fields.isolation, cut.isolation);
+    await database.sequelize.transaction(async (transaction) => {
+      if (keepsOther) await Reading.destroy({ where: { cutId: cut.id }, transaction });
+      await cut.update(fields, { transaction });
+    });
     await touchStudy(database, cut.studyId);
     response.json(cutDocument(cut));
   });

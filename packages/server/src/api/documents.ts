@@ -40,12 +40,14 @@ export function studyDocument(row: StudyRow): Study {
   };
 }
 
-export const cutDocument = ({ id, name, role, fromSeconds, toSeconds }: CutRow): Cut => ({
+export const cutDocument = ({ id, name, role, fromSeconds, toSeconds, isolation, notes }: CutRow): Cut => ({
   id,
   name,
   role,
   fromSeconds,
   toSeconds,
+  isolation,
+  notes,
 });
 
 export const proofDocument = ({ id, name, cutId, createdAt, comparison, blob }: ProofRow): Proof => ({

@@ -10,7 +10,8 @@ import {
 import type { Comparison } from '@imprint/core/matching/gaps';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { Patch } from '@imprint/core/patch/schema';
-import type { Reading } from '@imprint/core/reading/schema';
+import type { Isolation } from '@imprint/core/reading/isolation/settings';
+import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 import type { CutRole } from '@imprint/contract/api';
 
 interface Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAttributes<T>> {
@@ -59,6 +60,10 @@ export interface CutRow extends Row<CutRow> {
   role: CutRole;
   fromSeconds: number;
   toSeconds: number;
+  /** What of it is kept; null for all of it. */
+  isolation: Isolation | null;
+  /** Notes as corrected by hand; null for those that were found. */
+  notes: ReadingNote[] | null;
 }
 
 export interface ReadingRow extends Row<ReadingRow> {
@@ -154,6 +159,8 @@ export function defineModels(sequelize: Sequelize) {
       role: text(),
       fromSeconds: real(),
       toSeconds: real(),
+      isolation: DataTypes.JSONB,
+      notes: DataTypes.JSONB,
       createdAt: createdAt(),
     },
     options('cuts'),

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import {
   type CutFields,
+  type NewCut,
   type KeptReading,
   type NewProof,
   cutSchema,
@@ -69,7 +70,7 @@ export const client = {
 
   referenceUrl: (id: string) => `/api/references/${id}/audio`,
 
-  addCut: (studyId: string, cut: CutFields) => send('POST', `/studies/${studyId}/cuts`, cut, cutSchema),
+  addCut: (studyId: string, cut: NewCut) => send('POST', `/studies/${studyId}/cuts`, cut, cutSchema),
   changeCut: (id: string, changes: Partial<CutFields>) => send('PATCH', `/cuts/${id}`, changes, cutSchema),
   deleteCut: (id: string) => send('DELETE', `/cuts/${id}`, {}, nothing),
   reading: (cutId: string) => get(`/cuts/${cutId}/reading`, keptReadingSchema.nullable()),

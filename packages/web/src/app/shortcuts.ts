@@ -20,6 +20,8 @@ export const shortcuts = {
   earlier: { keys: 'left', shown: '←', what: 'Cursor to the onset before', where: 'Listen' },
   later: { keys: 'right', shown: '→', what: 'Cursor to the onset after', where: 'Listen' },
   build: { keys: 'enter', shown: 'Enter', what: 'Measure the cut and make a first patch', where: 'Listen' },
+  splitNote: { keys: 's', shown: 'S', what: 'Split the chosen note at the cursor', where: 'Listen' },
+  joinNote: { keys: 'j', shown: 'J', what: 'Join the chosen note with the next', where: 'Listen' },
   exaggerate: { keys: 'w', shown: 'W, held', what: 'Exaggerate the chosen movement threefold', where: 'Build' },
   solo: { keys: 'o', shown: 'O', what: 'Hear the chosen element alone', where: 'Build' },
   switch: { keys: 'i', shown: 'I', what: 'Switch the chosen element in or out', where: 'Build' },
@@ -39,4 +41,11 @@ export const rulerKeys = [
   { shown: 'Page ↑ ↓', what: 'Move a ruler by ten steps' },
   { shown: 'Enter', what: 'Type a value with its unit, such as 350 Hz' },
   { shown: 'Double click', what: 'Take over the measured value' },
+] as const;
+
+/** Keys on a note of the roll. */
+export const noteKeys = [
+  { shown: '↑ ↓', what: 'Move a note by a semitone; with Shift by an octave' },
+  { shown: '← →', what: 'Move a note by 10 ms' },
+  { shown: 'Delete', what: 'Delete a note' },
 ] as const;

@@ -13,6 +13,8 @@ export interface Deck {
   readonly playing: boolean;
   /** Peaks of the output, full scale 1, falling slowly. */
   readonly peaks: [number, number];
+  /** Lets other sound be heard from `startSeconds` on in place of the reference's; null for the reference as it is. */
+  setOverlay(startSeconds: number, audio: Audio | null): void;
   setPatch(patch: Patch, resources: PatchResources): void;
   setPhrase(startSeconds: number, endSeconds: number, notes: PhraseNote[]): void;
   play(fromSeconds: number): void;
@@ -85,6 +87,11 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
     get peaks() {
       return [state[deckState.peakLeft], state[deckState.peakRight]] as [number, number];
     },
+    setOverlay: (startSeconds, audio) =>
+      send({
+        kind: 'overlay',
+        overlay: audio && { startFrame: frames(startSeconds), channels: audio.channels },
+      }),
     setPatch: (patch, resources) => send({ kind: 'patch', patch, resources }),
     setPhrase: (startSeconds, endSeconds, notes) =>
       send({ kind: 'phrase', startFrame: frames(startSeconds), endFrame: frames(endSeconds), notes }),

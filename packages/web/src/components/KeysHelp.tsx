@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { rulerKeys, shortcuts } from '../app/shortcuts';
+import { noteKeys, rulerKeys, shortcuts } from '../app/shortcuts';
 import { Key } from './Key';
 
 const places = ['Everywhere', 'Listen', 'Build'] as const;
@@ -20,6 +20,7 @@ export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void
             <KeyList key={place} title={place} rows={Object.values(shortcuts).filter(({ where }) => where === place)} />
           ))}
           <KeyList title="On a ruler" rows={rulerKeys} />
+          <KeyList title="On a note" rows={noteKeys} />
           <KeyList
             title="Keyboard folded out"
             rows={[

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import type { Cut, CutFields, Proof as KeptProofSummary, Revision, Study } from '@imprint/contract/api';
+import type { Cut, CutFields, NewCut, Proof as KeptProofSummary, Revision, Study } from '@imprint/contract/api';
 import { writeWav } from '@imprint/core/formats/wav';
 import type { Proof } from '@imprint/core/matching/proof';
 import { phraseOf } from '@imprint/core/matching/phrase';
@@ -9,13 +9,16 @@ import type { ExposedMoment } from '@imprint/core/reading/exposedMoments';
 import { type Piece, pieceTraits } from '@imprint/core/reading/piece';
 import { heardLoudness } from '@imprint/core/reading/heardLoudness';
 import type { ReadingContext } from '@imprint/core/reading/read';
-import type { Reading } from '@imprint/core/reading/schema';
+import { type Isolation, isolates } from '@imprint/core/reading/isolation/settings';
+import { notesWithin } from '@imprint/core/reading/noteEdits';
+import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 import { client } from '../api/client';
 import { openDeck } from '../audio/deck';
 import type { LoadedReference } from '../workers/media.worker';
 import { type RunningWorker, progress, startMediaWorker, startToneWorker } from '../workers/workers';
 import type { MediaWorker } from '../workers/media.worker';
 import type { ToneWorker } from '../workers/tone.worker';
+import { forgetIsolated, hear, useIsolation } from './isolationStore';
 import { forgetHistory, usePatchStore } from './patchStore';
 import { transport } from './transportStore';
 
@@ -125,20 +128,79 @@ export function closeStudy(): void {
   transport.attach(null);
   usePatchStore.getState().setPatch(null);
   forgetHistory();
+  forgetIsolated(null);
   setState(closed);
 }
 
 export const cutOf = ({ cuts, cutId }: StudyState) => cuts.find((cut) => cut.id === cutId) ?? null;
-export const readingOf = ({ readings, cutId }: StudyState) => (cutId ? (readings[cutId] ?? null) : null);
+
+/** The reading of the chosen cut, its notes as corrected by hand. */
+export function readingOf(state: StudyState): Reading | null {
+  const cut = cutOf(state);
+  const reading = cut ? state.readings[cut.id] : undefined;
+  return reading ? withNotes(reading, cut!.notes) : null;
+}
+
+const corrected = new WeakMap<ReadingNote[], Reading>();
+
+/** The same object for the same notes, so that what depends on it is not made anew. */
+function withNotes(reading: Reading, notes: ReadingNote[] | null): Reading {
+  if (!notes) return reading;
+  const known = corrected.get(notes);
+  if (known && known.traits === reading.traits) return known;
+  const changed = { ...reading, notes };
+  corrected.set(notes, changed);
+  return changed;
+}
 
 /** The samples of a cut, read in place. */
 export function audioOf(cut: Cut): Audio {
   return sliceAudio(getState().reference!.audio, cut.fromSeconds, cut.toSeconds);
 }
 
+/** What of a cut is to be measured: all of it, or what its isolation keeps. */
+async function keptOf(cut: Cut, report: (fraction: number) => void): Promise<Audio> {
+  if (!cut.isolation || !isolates(cut.isolation)) return audioOf(cut);
+  const { isolated } = useIsolation.getState();
+  if (isolated?.cutId === cut.id) return isolated.kept;
+  const made = await toneApi().isolate(audioOf(cut), cut.isolation, notesOf(cut), progress(report));
+  useIsolation.setState({ isolated: { ...made, cutId: cut.id } });
+  return made.kept;
+}
+
+const notesOf = (cut: Cut): ReadingNote[] => cut.notes ?? getState().readings[cut.id]?.notes ?? [];
+
+/** Works out what is kept and what is left out of the chosen cut. */
+export async function isolateCut(): Promise<void> {
+  const cut = cutOf(getState());
+  if (!cut?.isolation || useIsolation.getState().isolated?.cutId === cut.id) return;
+  await doWork('Isolating', (report) => keptOf(cut, report));
+  if (getState().cutId === cut.id) hear(cut, 'kept');
+}
+
+/** Changes what is kept of the chosen cut. Its reading was of something else; the notes stay for the masks that follow them. */
+export async function setIsolation(isolation: Isolation): Promise<void> {
+  const cut = cutOf(getState());
+  if (!cut) return;
+  const notes = notesOf(cut);
+  forgetIsolated(cut);
+  await changeCut(cut.id, { isolation: isolates(isolation) ? isolation : null, ...(notes.length > 0 && { notes }) });
+  await isolateCut();
+}
+
+/** Corrects the notes of the chosen cut; null for those that were found. */
+export async function setNotes(notes: ReadingNote[] | null): Promise<void> {
+  const cut = cutOf(getState());
+  if (!cut) return;
+  // The page shows it at once, and the server's answer a little later.
+  setState(({ cuts }) => ({ cuts: cuts.map((other) => (other.id === cut.id ? { ...cut, notes } : other)) }));
+  await client.changeCut(cut.id, { notes });
+}
+
 export async function selectCut(cutId: string | null): Promise<void> {
   setState({ cutId, proof: null, workFailure: null });
   const cut = cutOf(getState());
+  forgetIsolated(cut);
   transport.setSpan(cut);
   if (!cut || getState().readings[cut.id]) return;
   const kept = await client.reading(cut.id);
@@ -149,7 +211,7 @@ function keepReading(cutId: string, reading: Reading): void {
   setState(({ readings }) => ({ readings: { ...readings, [cutId]: reading } }));
 }
 
-export async function addCut(fields: CutFields): Promise<void> {
+export async function addCut(fields: NewCut): Promise<void> {
   const { study } = getState();
   if (!study) return;
   const cut = await client.addCut(study.id, fields);
@@ -159,19 +221,31 @@ export async function addCut(fields: CutFields): Promise<void> {
 
 export async function changeCut(id: string, changes: Partial<CutFields>): Promise<void> {
   const moved = changes.fromSeconds !== undefined || changes.toSeconds !== undefined;
-  const cut = await client.changeCut(id, changes);
+  const before = getState().cuts.find((other) => other.id === id);
+  const other = moved || 'isolation' in changes;
+  const cut = await client.changeCut(
+    id,
+    moved && before?.notes ? { notes: movedNotes(before, changes), ...changes } : changes,
+  );
   setState(({ cuts, readings }) => {
     const { [id]: old, ...others } = readings;
-    // A reading belongs to a span; a moved cut has none yet.
+    // A reading belongs to a span and to what is kept of it; a changed cut has none yet.
     return {
       cuts: cuts.map((other) => (other.id === id ? cut : other)).sort(byTime),
-      readings: moved || !old ? others : readings,
+      readings: other || !old ? others : readings,
     };
   });
-  if (moved && getState().cutId === id) {
+  if (other && getState().cutId === id) {
     setState({ proof: null });
+    forgetIsolated(cut);
     transport.setSpan(cut);
   }
+}
+
+/** Notes corrected by hand stay where they are in the piece when the edges of their cut move. */
+function movedNotes(cut: Cut, changes: Partial<CutFields>): ReadingNote[] {
+  const { fromSeconds, toSeconds } = { ...cut, ...changes };
+  return notesWithin(cut.notes ?? [], fromSeconds - cut.fromSeconds, toSeconds - fromSeconds);
 }
 
 export async function deleteCut(id: string): Promise<void> {
@@ -189,7 +263,7 @@ async function doWork<T>(
   void media?.api.pause(true);
   const worker = (tone ??= startToneWorker());
   try {
-    return await run(progress((fraction) => setState({ work: { title, fraction } })));
+    return await run((fraction) => setState({ work: { title, fraction } }));
   } catch (error) {
     if (tone === worker) setState({ workFailure: messageOf(error) });
     return undefined;
@@ -216,7 +290,9 @@ const pieceContext = (): ReadingContext => {
 export async function readCut(): Promise<void> {
   const cut = cutOf(getState());
   if (!cut) return;
-  const reading = await doWork('Measuring the cut', (report) => toneApi().read(audioOf(cut), pieceContext(), report));
+  const reading = await doWork('Measuring the cut', async (report) =>
+    toneApi().read(await keptOf(cut, report), pieceContext(), progress(report)),
+  );
   if (reading) await storeReading(cut, reading);
 }
 
@@ -230,8 +306,8 @@ export async function makeFirstPatch(): Promise<void> {
   const { study } = getState();
   const cut = cutOf(getState());
   if (!cut || !study) return;
-  const first = await doWork('Making a first patch', (report) =>
-    toneApi().firstPatch(audioOf(cut), study.title, pieceContext(), report),
+  const first = await doWork('Making a first patch', async (report) =>
+    toneApi().firstPatch(await keptOf(cut, report), study.title, pieceContext(), progress(report)),
   );
   if (!first) return;
   usePatchStore.getState().setPatch(first.patch);

@@ -14,6 +14,12 @@ export interface LoadedReference {
   peaks: Peaks;
 }
 
+/** Sound that stands in for a stretch of the reference. */
+export interface Overlay {
+  startSeconds: number;
+  audio: Audio;
+}
+
 const SAMPLES_PER_PEAK = 256;
 let mono: Float64Array | undefined;
 /** Onset strength of the whole, once it was worked out. */
@@ -37,14 +43,29 @@ const mediaWorker = {
     return { audio, peaks };
   },
 
-  spectrogram(fromSeconds: number, toSeconds: number, columns: number, rows: number): Spectrogram | null {
+  /** @param overlay what is shown in place of a stretch of the reference */
+  spectrogram(
+    fromSeconds: number,
+    toSeconds: number,
+    columns: number,
+    rows: number,
+    overlay: Overlay | null,
+  ): Spectrogram | null {
     if (!mono) return null;
     const maxHz = Math.min(16000, sampleRateHz / 2);
     const wanted = ((toSeconds - fromSeconds) * sampleRateHz) / columns;
     // A close look wants short windows, a far one long ones.
     const size = wanted > 1024 ? 8192 : wanted > 96 ? 4096 : 2048;
-    const options = { fromSeconds, toSeconds, columns, rows, minHz: 30, maxHz, size };
-    return computeSpectrogram(mono, sampleRateHz, options);
+    const options = { columns, rows, minHz: 30, maxHz, size };
+    if (!overlay) return computeSpectrogram(mono, sampleRateHz, { ...options, fromSeconds, toSeconds });
+    const first = Math.max(0, Math.floor(fromSeconds * sampleRateHz) - size);
+    const shown = mono.slice(first, Math.ceil(toSeconds * sampleRateHz) + size);
+    const over = toMono(overlay.audio);
+    const at = Math.round(overlay.startSeconds * sampleRateHz) - first;
+    for (let i = Math.max(0, -at); i < over.length && at + i < shown.length; i++) shown[at + i] = over[i];
+    const moved = first / sampleRateHz;
+    const span = { fromSeconds: fromSeconds - moved, toSeconds: toSeconds - moved };
+    return computeSpectrogram(shown, sampleRateHz, { ...options, ...span });
   },
 
   /** Takes seconds for a long file, but pictures that are asked for meanwhile come first. */

@@ -13,13 +13,22 @@ import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
 import { type ReadingContext, readTone } from '@imprint/core/reading/read';
-import type { Reading } from '@imprint/core/reading/schema';
+import { type Isolated, isolateSteps } from '@imprint/core/reading/isolation/isolate';
+import type { Isolation } from '@imprint/core/reading/isolation/settings';
+import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 
 type Progress = (fraction: number) => void;
 
 /** Work on one tone: seconds at most, away from the page's thread. Cancelled by ending the worker. */
 const toneWorker = {
   read: (cut: Audio, context: ReadingContext, onProgress: Progress): Reading => readTone(cut, onProgress, context),
+
+  isolate(cut: Audio, isolation: Isolation, notes: ReadingNote[], onProgress: Progress): Isolated {
+    const steps = isolateSteps(cut, isolation, notes);
+    let step = steps.next();
+    for (; !step.done; step = steps.next()) onProgress(step.value);
+    return step.value;
+  },
 
   firstPatch: (cut: Audio, name: string, context: ReadingContext, onProgress: Progress): FirstPatch =>
     firstPatch(cut, name, onProgress, context),

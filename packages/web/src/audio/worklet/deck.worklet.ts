@@ -17,6 +17,7 @@ class Deck extends AudioWorkletProcessor {
   private readonly phraseEngine: Engine;
   private readonly liveEngine: Engine;
   private reference: Float32Array[] = [];
+  private overlay: Extract<DeckMessage, { kind: 'overlay' }>['overlay'] = null;
   private phrase: Extract<DeckMessage, { kind: 'phrase' }> = { kind: 'phrase', startFrame: 0, endFrame: 0, notes: [] };
   private position = 0;
   private playing = false;
@@ -44,8 +45,12 @@ class Deck extends AudioWorkletProcessor {
     switch (message.kind) {
       case 'reference':
         this.reference = message.channels;
+        this.overlay = null;
         this.stop();
         this.position = 0;
+        break;
+      case 'overlay':
+        this.overlay = message.overlay;
         break;
       case 'patch':
         this.phraseEngine.setPatch(message.patch, message.resources);
@@ -161,6 +166,15 @@ class Deck extends AudioWorkletProcessor {
     for (let i = 0; i < count; i++) {
       left[offset + i] = first[this.position + i];
       right[offset + i] = second[this.position + i];
+    }
+    if (!this.overlay) return;
+    const { startFrame, channels } = this.overlay;
+    const [overFirst, overSecond = overFirst] = channels;
+    const from = Math.max(0, startFrame - this.position);
+    const to = Math.min(count, startFrame + overFirst.length - this.position);
+    for (let i = from; i < to; i++) {
+      left[offset + i] = overFirst[this.position + i - startFrame];
+      right[offset + i] = overSecond[this.position + i - startFrame];
     }
   }
 

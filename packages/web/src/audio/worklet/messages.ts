@@ -8,6 +8,8 @@ export type Side = 'reference' | 'patch';
 /** From the page to the deck. Times in frames of the reference. */
 export type DeckMessage =
   | { kind: 'reference'; channels: Float32Array[] }
+  /** What is heard in place of a stretch of the reference. */
+  | { kind: 'overlay'; overlay: { startFrame: number; channels: Float32Array[] } | null }
   | { kind: 'patch'; patch: Patch; resources: PatchResources }
   | { kind: 'phrase'; startFrame: number; endFrame: number; notes: PhraseNote[] }
   | { kind: 'play'; fromFrame: number }

@@ -6,6 +6,7 @@ import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { WorkProgress } from '../../components/WorkProgress';
 import { ExposedMoments } from './ExposedMoments';
+import { IsolationPanel } from './IsolationPanel';
 import { changeCut, deleteCut, makeFirstPatch, selectCut, useStudyStore } from '../../stores/studyStore';
 import { usePatchStore } from '../../stores/patchStore';
 
@@ -57,6 +58,7 @@ export function CutList() {
           </p>
         )}
       </div>
+      <IsolationPanel />
       <ExposedMoments />
     </aside>
   );

@@ -8,6 +8,7 @@ import { addCut, cutOf, useStudyStore } from '../../stores/studyStore';
 import { transport, useTransport } from '../../stores/transportStore';
 import { CutList } from './CutList';
 import { CutOverlay } from './CutOverlay';
+import { NoteRoll } from './NoteRoll';
 import { Playhead } from './Playhead';
 import { SpectrogramView } from './SpectrogramView';
 import { TimeScale } from './TimeScale';
@@ -102,6 +103,7 @@ export function ListenScreen() {
           <CutOverlay />
           <Playhead />
         </div>
+        <NoteRoll />
         <p className="hairline-t px-4 py-2 text-soft">
           Click to set the cursor, drag to cut, wheel to zoom. Edges snap to onsets; hold Alt to set them freely.{' '}
           <Key>←</Key> <Key>→</Key> go from onset to onset.

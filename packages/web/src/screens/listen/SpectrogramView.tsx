@@ -2,7 +2,8 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Spectrogram } from '@imprint/core/reading/spectrogram';
 import type { Inks } from '../../drawing/inks';
 import { useCanvas } from '../../drawing/useCanvas';
-import { mediaApi, useStudyStore } from '../../stores/studyStore';
+import { type Heard, heardOverlay, useIsolation } from '../../stores/isolationStore';
+import { cutOf, mediaApi, useStudyStore } from '../../stores/studyStore';
 import { useView } from './viewStore';
 
 const COLUMNS = 900;
@@ -11,11 +12,19 @@ const ROWS = 220;
 const REST_MS = 120;
 const LABELS_HZ = [50, 100, 200, 500, 1000, 2000, 5000, 10000];
 
+const shownWords: Record<Exclude<Heard, 'whole'>, string> = {
+  kept: 'what is kept of the cut',
+  leftOut: 'what is left out of the cut',
+};
+
 type Picture = Spectrogram & { fromSeconds: number; toSeconds: number };
 
 /** Levels over time and frequency of the shown stretch, computed in a worker. */
 export function SpectrogramView() {
   const reference = useStudyStore((state) => state.reference);
+  const cut = useStudyStore(cutOf);
+  const isolated = useIsolation((state) => state.isolated);
+  const heard = useIsolation((state) => state.heard);
   const { fromSeconds, toSeconds } = useView();
   const [picture, setPicture] = useState<Picture | null>(null);
 
@@ -23,14 +32,14 @@ export function SpectrogramView() {
     if (!reference) return;
     let wanted = true;
     const timer = setTimeout(async () => {
-      const result = await mediaApi()?.spectrogram(fromSeconds, toSeconds, COLUMNS, ROWS);
+      const result = await mediaApi()?.spectrogram(fromSeconds, toSeconds, COLUMNS, ROWS, heardOverlay(cut));
       if (wanted && result) setPicture({ ...result, fromSeconds, toSeconds });
     }, REST_MS);
     return () => {
       wanted = false;
       clearTimeout(timer);
     };
-  }, [reference, fromSeconds, toSeconds]);
+  }, [reference, fromSeconds, toSeconds, cut, isolated, heard]);
 
   const image = useMemo(() => picture && keepImage(picture), [picture]);
   const draw = useCallback(
@@ -59,6 +68,11 @@ export function SpectrogramView() {
       <canvas ref={canvas} className="block h-full w-full" role="img" aria-label="Spectrogram of the reference" />
       {!picture && (
         <p className="absolute inset-0 flex items-center justify-center text-soft">Drawing the spectrogram …</p>
+      )}
+      {isolated && isolated.cutId === cut?.id && heard !== 'whole' && (
+        <p className="pointer-events-none absolute right-2 bottom-2 z-10 bg-base-100/80 px-2 text-2xs">
+          {shownWords[heard]}
+        </p>
       )}
     </div>
   );
