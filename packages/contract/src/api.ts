@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { comparisonSchema } from '@imprint/core/matching/gaps';
 import { patchSchema } from '@imprint/core/patch/schema';
+import { gridSchema } from '@imprint/core/reading/grid';
 import { isolationSchema } from '@imprint/core/reading/isolation/settings';
+import { overviewSchema } from '@imprint/core/reading/overview';
 import { noteSchema, readingSchema } from '@imprint/core/reading/schema';
 
 /** Everything that passes between the page and the server, checked on both sides. */
@@ -31,6 +33,8 @@ export const studySchema = z.object({
   note: z.string().max(2000),
   role: z.enum(toneRoles).nullable(),
   demo: z.boolean(),
+  /** Beats as set by hand; null for those that were found. */
+  grid: gridSchema.nullable(),
   createdAt: date,
   updatedAt: date,
   reference: referenceSchema,
@@ -64,7 +68,9 @@ export const changedCutSchema = cutFieldsSchema.partial();
 /** A reading is kept with the span that it was made of, so that a moved cut does not show an old one. */
 export const keptReadingSchema = z.object({ fromSeconds: seconds, toSeconds: seconds, reading: readingSchema });
 
-export const changedStudySchema = z.object({ title, note: z.string().max(2000) }).partial();
+export const changedStudySchema = z
+  .object({ title, note: z.string().max(2000), grid: gridSchema.nullable() })
+  .partial();
 
 export const phraseNoteSchema = z.object({
   onsetSeconds: z.number().min(0),
@@ -101,6 +107,8 @@ export const openedStudySchema = z.object({
   cuts: z.array(cutSchema),
   proofs: z.array(proofSchema),
   patch: keptPatchSchema.nullable(),
+  /** What is told of the whole reference; null until it was worked out. */
+  overview: overviewSchema.nullable(),
 });
 
 export const uploadedSchema = z.object({

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { firstPatch } from '@imprint/core/matching/firstPatch';
 import { printProof } from '@imprint/core/matching/proof';
 import { writeWav } from '@imprint/core/formats/wav';
+import { OVERVIEW_VERSION } from '@imprint/core/reading/overview';
 import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import {
@@ -29,6 +30,9 @@ const tone = (f0Hz: number, seconds = 1) =>
   });
 const wavOf = (f0Hz: number) => writeWav({ channels: [tone(f0Hz)], sampleRateHz: RATE }, 'int16');
 const nowhere = '00000000-0000-4000-8000-000000000000';
+
+// Made before the first call: it takes longer than the server keeps an idle connection.
+const bell = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'Bell');
 
 let database: Awaited<ReturnType<typeof createDatabase>>;
 let server: TestServer;
@@ -123,6 +127,31 @@ describe('Studies and references', () => {
   });
 });
 
+it('keeps what is told of a whole reference for every study of it, and a study’s own beats', async () => {
+  const { study } = uploadedSchema.parse((await upload(wavOf(146), 'piece.wav')).body);
+  const opened = async () => openedStudySchema.parse((await call('GET', `/studies/${study.id}`)).body);
+  expect((await opened()).overview).toBeNull();
+  const overview = {
+    version: OVERVIEW_VERSION,
+    onsets: [0.1, 0.6],
+    piece: { tempo: { bpm: 120, beatSeconds: 0.1, confidence: 0.8, others: [60] } },
+    exposed: [],
+  };
+  const path = `/references/${study.reference.id}/overview`;
+  expect((await call('PUT', path, overview)).status).toBe(204);
+  expect((await opened()).overview).toEqual(overview);
+  expect((await call('PUT', path, { ...overview, onsets: ['soon'] })).status).toBe(400);
+  expect((await call('PUT', `/references/${nowhere}/overview`, overview)).status).toBe(404);
+
+  const grid = { bpm: 60, beatSeconds: 0.11 };
+  expect(studySchema.parse((await call('PATCH', `/studies/${study.id}`, { grid })).body).grid).toEqual(grid);
+  expect((await opened()).study).toMatchObject({ grid, title: study.title });
+  const fast = await call('PATCH', `/studies/${study.id}`, { grid: { ...grid, bpm: 900 } });
+  expect(messageOf(fast.body).message).toContain('between 20 and 400 BPM');
+  await call('PATCH', `/studies/${study.id}`, { grid: null });
+  expect((await opened()).study.grid).toBeNull();
+});
+
 describe('Cuts, readings, patches and proofs', () => {
   let studyId: string;
   beforeAll(async () => {
@@ -140,7 +169,7 @@ describe('Cuts, readings, patches and proofs', () => {
 
   it('keeps a reading until the cut moves', async () => {
     const id = await addCut();
-    const { reading } = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'x');
+    const { reading } = bell;
     const kept = { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading };
     expect((await call('PUT', `/cuts/${id}/reading`, kept)).status).toBe(204);
     expect(keptReadingSchema.parse((await call('GET', `/cuts/${id}/reading`)).body)).toEqual(kept);
@@ -152,7 +181,7 @@ describe('Cuts, readings, patches and proofs', () => {
 
   it('keeps an isolation and corrected notes with a cut; another isolation needs another reading', async () => {
     const id = await addCut();
-    const { reading } = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'x');
+    const { reading } = bell;
     const kept = { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading };
     await call('PUT', `/cuts/${id}/reading`, kept);
     const notes = reading.notes.map((note) => ({ ...note, midi: note.midi + 12 }));
@@ -199,7 +228,7 @@ describe('Cuts, readings, patches and proofs', () => {
 
   it('keeps a proof with its sound, its gaps and its patch', async () => {
     const cutId = await addCut();
-    const { patch, notes, reading } = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'Bell');
+    const { patch, notes, reading } = bell;
     const { audio, comparison } = printProof(patch, notes, reading);
     const wav = writeWav(audio, 'float32');
     const keep = async (fields: object) => {

@@ -3,9 +3,10 @@ import { SequelizeStorage, Umzug } from 'umzug';
 import type { Migration } from './migrations/migration';
 import { migration as studies } from './migrations/0001-studies';
 import { migration as isolation } from './migrations/0002-isolation';
+import { migration as overview } from './migrations/0003-overview';
 
 /** All migrations in order. */
-const migrations: Migration[] = [studies, isolation];
+const migrations: Migration[] = [studies, isolation, overview];
 
 /** Brings a database up or down. Each migration runs in a statement of its own, which PostgreSQL makes all or nothing. */
 export function createMigrator(sequelize: Sequelize) {

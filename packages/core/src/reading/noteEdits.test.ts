@@ -1,13 +1,4 @@
-import {
-  addNote,
-  deleteNote,
-  endNoteAt,
-  joinNotes,
-  moveNote,
-  notesWithin,
-  shiftOctaves,
-  splitNote,
-} from './noteEdits';
+import { addNote, deleteNote, endNoteAt, joinNotes, moveNote, notesWithin, shiftOctaves, splitNote } from './noteEdits';
 import type { ReadingNote } from './schema';
 
 const note = (onsetSeconds: number, durationSeconds: number, midi: number): ReadingNote => ({

@@ -130,26 +130,30 @@ export function noteTemplates(
 ): NoteTemplate[] {
   const ranges = rangesAt(sampleRateHz);
   const templates: NoteTemplate[] = [];
+  const row = new Float64Array(bins);
+  const used: number[] = [];
   for (let midi = fromMidi; midi <= toMidi; midi++) {
     const f0 = hzFromMidi(midi + tuningCents / 100);
     for (const shape of SHAPES) {
-      const row = new Float64Array(bins);
+      used.length = 0;
+      let sum = 0;
       for (let n = 1; n <= MOST_PARTIALS && n * f0 < hz[bins - 1]; n++) {
+        const amplitude = shape(n);
+        if (amplitude === 0) continue;
         for (const { size, firstBin, count, offset } of ranges) {
           const at = (n * f0 * size) / sampleRateHz;
           const last = Math.min(firstBin + count - 1, Math.floor(at + LOBE_TURNS));
           for (let k = Math.max(firstBin, Math.ceil(at - LOBE_TURNS)); k <= last; k++) {
-            row[offset + k - firstBin] += shape(n) * Math.abs(hannResponse(k - at));
+            const bin = offset + k - firstBin;
+            const value = amplitude * Math.abs(hannResponse(k - at));
+            if (row[bin] === 0) used.push(bin);
+            row[bin] += value;
+            sum += value;
           }
         }
       }
-      const sum = row.reduce((a, b) => a + b, 0);
-      const used = Array.from(row.keys()).filter((k) => row[k] > 0);
-      templates.push({
-        midi,
-        bins: Int32Array.from(used),
-        values: Float64Array.from(used, (k) => row[k] / sum),
-      });
+      templates.push({ midi, bins: Int32Array.from(used), values: Float64Array.from(used, (bin) => row[bin] / sum) });
+      for (const bin of used) row[bin] = 0;
     }
   }
   return templates;

@@ -7,8 +7,8 @@ import { type Tempo, findTempo } from './tempo';
 
 /** What is told of a whole file. */
 export interface Piece {
-  tempo: Tempo | undefined;
-  key: FoundKey | undefined;
+  tempo?: Tempo;
+  key?: FoundKey;
 }
 
 export type PieceTraits = Pick<Reading, 'tempo' | 'key'>;

@@ -32,6 +32,7 @@ export function studyDocument(row: StudyRow): Study {
     note: row.note,
     role: row.role as Study['role'],
     demo: row.demoId !== null,
+    grid: row.grid,
     createdAt: row.createdAt.toISOString(),
     updatedAt: row.updatedAt.toISOString(),
     reference: referenceDocument(row.reference!),

@@ -5,6 +5,7 @@ import { Router } from 'express';
 import multer from 'multer';
 import { MAX_UPLOAD_BYTES, type OpenedStudy, changedStudySchema } from '@imprint/contract/api';
 import { sendBlob, sweepBlobs } from '../blobs';
+import { OVERVIEW_VERSION, overviewSchema } from '@imprint/core/reading/overview';
 import type { Database } from '../database';
 import { ApiError } from '../errors';
 import { importReference } from '../import/importReference';
@@ -46,6 +47,7 @@ export function studiesRouter(database: Database): Router {
 
   router.get('/studies/:id', async (request, response) => {
     const study = await findStudy(database, request.params.id);
+    const { overview } = study.reference!;
     const cuts = await Cut.findAll({ where: { studyId: study.id }, order: [['fromSeconds', 'ASC']] });
     const proofs = await Proof.findAll({
       where: { studyId: study.id },
@@ -58,6 +60,7 @@ export function studiesRouter(database: Database): Router {
       cuts: cuts.map(cutDocument),
       proofs: proofs.map(proofDocument),
       patch: await currentPatch(database, study.id),
+      overview: overview?.version === OVERVIEW_VERSION ? overview : null,
     };
     response.json(opened);
   });
@@ -75,6 +78,12 @@ export function studiesRouter(database: Database): Router {
       await study.destroy({ transaction });
       await sweepBlobs(database, transaction);
     });
+    response.status(204).end();
+  });
+
+  router.put('/references/:id/overview', async (request, response) => {
+    const reference = await findRow(Reference, request.params.id, 'reference');
+    await reference.update({ overview: overviewSchema.parse(request.body) });
     response.status(204).end();
   });
 

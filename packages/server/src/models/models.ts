@@ -10,7 +10,9 @@ import {
 import type { Comparison } from '@imprint/core/matching/gaps';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { Patch } from '@imprint/core/patch/schema';
+import type { Grid } from '@imprint/core/reading/grid';
 import type { Isolation } from '@imprint/core/reading/isolation/settings';
+import type { Overview } from '@imprint/core/reading/overview';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 import type { CutRole } from '@imprint/contract/api';
 
@@ -38,6 +40,8 @@ export interface ReferenceRow extends Row<ReferenceRow> {
   durationSeconds: number;
   sampleRateHz: number;
   channels: number;
+  /** What is told of all of it, once it was worked out. */
+  overview: CreationOptional<Overview | null>;
   blob?: BlobRow;
 }
 
@@ -49,6 +53,8 @@ export interface StudyRow extends Row<StudyRow> {
   role: string | null;
   /** Name of the demo cue that it came from. */
   demoId: string | null;
+  /** Beats as set by hand; null for those that were found. */
+  grid: CreationOptional<Grid | null>;
   reference?: ReferenceRow;
   cuts?: CutRow[];
   proofs?: ProofRow[];
@@ -132,6 +138,7 @@ export function defineModels(sequelize: Sequelize) {
       durationSeconds: real(),
       sampleRateHz: whole(),
       channels: whole(),
+      overview: DataTypes.JSONB,
       createdAt: createdAt(),
     },
     options('references'),
@@ -145,6 +152,7 @@ export function defineModels(sequelize: Sequelize) {
       note: { ...text(), defaultValue: '' },
       role: DataTypes.TEXT,
       demoId: DataTypes.TEXT,
+      grid: DataTypes.JSONB,
       createdAt: createdAt(),
       updatedAt: createdAt(),
     },

@@ -4,6 +4,7 @@ import {
   type NewCut,
   type KeptReading,
   type NewProof,
+  type changedStudySchema,
   cutSchema,
   errorSchema,
   keptPatchSchema,
@@ -16,6 +17,7 @@ import {
   uploadedSchema,
 } from '@imprint/contract/api';
 import type { Patch } from '@imprint/core/patch/schema';
+import type { Overview } from '@imprint/core/reading/overview';
 
 /** What the server said when it did not do what was asked. */
 export class RequestError extends Error {
@@ -57,7 +59,7 @@ const nothing = z.undefined();
 export const client = {
   studies: () => get('/studies', z.array(studySchema)),
   study: (id: string) => get(`/studies/${id}`, openedStudySchema),
-  changeStudy: (id: string, changes: { title?: string; note?: string }) =>
+  changeStudy: (id: string, changes: z.input<typeof changedStudySchema>) =>
     send('PATCH', `/studies/${id}`, changes, studySchema),
   deleteStudy: (id: string) => send('DELETE', `/studies/${id}`, {}, nothing),
 
@@ -69,6 +71,9 @@ export const client = {
   },
 
   referenceUrl: (id: string) => `/api/references/${id}/audio`,
+
+  keepOverview: (referenceId: string, overview: Overview) =>
+    send('PUT', `/references/${referenceId}/overview`, overview, nothing),
 
   addCut: (studyId: string, cut: NewCut) => send('POST', `/studies/${studyId}/cuts`, cut, cutSchema),
   changeCut: (id: string, changes: Partial<CutFields>) => send('PATCH', `/cuts/${id}`, changes, cutSchema),

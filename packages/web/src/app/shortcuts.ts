@@ -20,6 +20,7 @@ export const shortcuts = {
   earlier: { keys: 'left', shown: '←', what: 'Cursor to the onset before', where: 'Listen' },
   later: { keys: 'right', shown: '→', what: 'Cursor to the onset after', where: 'Listen' },
   build: { keys: 'enter', shown: 'Enter', what: 'Measure the cut and make a first patch', where: 'Listen' },
+  tap: { keys: 'b', shown: 'B', what: 'Tap the beat, three times or more, while it plays', where: 'Listen' },
   splitNote: { keys: 's', shown: 'S', what: 'Split the chosen note at the cursor', where: 'Listen' },
   joinNote: { keys: 'j', shown: 'J', what: 'Join the chosen note with the next', where: 'Listen' },
   exaggerate: { keys: 'w', shown: 'W, held', what: 'Exaggerate the chosen movement threefold', where: 'Build' },

@@ -6,9 +6,11 @@ import { phraseOf } from '@imprint/core/matching/phrase';
 import type { Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
 import type { ExposedMoment } from '@imprint/core/reading/exposedMoments';
+import { OVERVIEW_VERSION } from '@imprint/core/reading/overview';
 import { type Piece, pieceTraits } from '@imprint/core/reading/piece';
 import { heardLoudness } from '@imprint/core/reading/heardLoudness';
 import type { ReadingContext } from '@imprint/core/reading/read';
+import type { Grid } from '@imprint/core/reading/grid';
 import { type Isolation, isolates } from '@imprint/core/reading/isolation/settings';
 import { notesWithin } from '@imprint/core/reading/noteEdits';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
@@ -93,7 +95,7 @@ export async function openStudy(id: string): Promise<void> {
   closeStudy();
   setState({ status: 'loading', loading: { title: 'Opening the study', fraction: 0 } });
   try {
-    const { study, cuts, proofs, patch } = await client.study(id);
+    const { study, cuts, proofs, patch, overview } = await client.study(id);
     media = startMediaWorker();
     const reference = await media.api.load(
       client.referenceUrl(study.reference.id),
@@ -107,18 +109,37 @@ export async function openStudy(id: string): Promise<void> {
     if (cuts.length > 0) await selectCut(cuts[0].id);
     // The page draws first: nothing waits for this.
     await new Promise((resolve) => setTimeout(resolve, BEFORE_PIECE_MS));
-    const { api } = media;
-    const onsets = await api.onsets();
-    if (getState().reference !== reference) return;
-    setState({ onsets });
-    const piece = await api.piece();
-    if (getState().reference !== reference) return;
-    setState({ piece });
-    const exposed = await api.exposed(onsets);
-    if (getState().reference === reference) setState({ exposed });
+    if (overview) setState({ onsets: overview.onsets, piece: overview.piece, exposed: overview.exposed });
+    else await makeOverview(study.reference.id, media.api);
   } catch (error) {
     setState({ status: 'failed', failure: messageOf(error), loading: null });
   }
+}
+
+/** Works out what is told of the whole reference, shows each part as it comes, and keeps it. */
+async function makeOverview(referenceId: string, api: RunningWorker<MediaWorker>['api']): Promise<void> {
+  const { reference } = getState();
+  const onsets = await api.onsets();
+  if (getState().reference !== reference) return;
+  setState({ onsets });
+  const piece = (await api.piece()) ?? {};
+  if (getState().reference !== reference) return;
+  setState({ piece });
+  const exposed = await api.exposed(onsets);
+  if (getState().reference !== reference) return;
+  setState({ exposed });
+  await client.keepOverview(referenceId, { version: OVERVIEW_VERSION, onsets, piece, exposed });
+}
+
+/** The beats as set by hand, or as found; null where there are none. */
+export const gridOf = ({ study, piece }: StudyState): Grid | null => study?.grid ?? piece?.tempo ?? null;
+
+/** Sets the beats by hand; null for those that were found. Divisions that are read from then on refer to them. */
+export async function setGrid(grid: Grid | null): Promise<void> {
+  const { study } = getState();
+  if (!study) return;
+  setState({ study: { ...study, grid } });
+  await client.changeStudy(study.id, { grid });
 }
 
 export function closeStudy(): void {
@@ -183,17 +204,23 @@ export async function setIsolation(isolation: Isolation): Promise<void> {
   const cut = cutOf(getState());
   if (!cut) return;
   const notes = notesOf(cut);
+  const changes = { isolation: isolates(isolation) ? isolation : null, ...(notes.length > 0 && { notes }) };
+  showCut({ ...cut, ...changes });
   forgetIsolated(cut);
-  await changeCut(cut.id, { isolation: isolates(isolation) ? isolation : null, ...(notes.length > 0 && { notes }) });
+  await changeCut(cut.id, changes);
   await isolateCut();
+}
+
+/** Shows a changed cut before the server has answered. */
+function showCut(cut: Cut): void {
+  setState(({ cuts }) => ({ cuts: cuts.map((other) => (other.id === cut.id ? cut : other)) }));
 }
 
 /** Corrects the notes of the chosen cut; null for those that were found. */
 export async function setNotes(notes: ReadingNote[] | null): Promise<void> {
   const cut = cutOf(getState());
   if (!cut) return;
-  // The page shows it at once, and the server's answer a little later.
-  setState(({ cuts }) => ({ cuts: cuts.map((other) => (other.id === cut.id ? { ...cut, notes } : other)) }));
+  showCut({ ...cut, notes });
   await client.changeCut(cut.id, { notes });
 }
 
@@ -282,8 +309,10 @@ export function cancelWork(): void {
 
 /** What the whole file tells about a cut. */
 const pieceContext = (): ReadingContext => {
-  const { piece } = getState();
-  return piece ? { piece: pieceTraits(piece) } : {};
+  const { piece, study } = getState();
+  if (!piece) return {};
+  const traits = pieceTraits(piece);
+  return { piece: study?.grid ? { ...traits, tempo: { bpm: study.grid.bpm, confidence: 1 } } : traits };
 };
 
 /** Measures the chosen cut. */

@@ -6,6 +6,7 @@ import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { addCut, cutOf, useStudyStore } from '../../stores/studyStore';
 import { transport, useTransport } from '../../stores/transportStore';
+import { BeatGrid, BeatLines } from './BeatGrid';
 import { CutList } from './CutList';
 import { CutOverlay } from './CutOverlay';
 import { NoteRoll } from './NoteRoll';
@@ -63,12 +64,12 @@ export function ListenScreen() {
     <div className="flex h-full">
       <div className="flex min-w-0 grow flex-col">
         <div className="flex items-center justify-between px-4 py-2">
-          <p className="text-soft">
+          <div className="text-soft">
             <span className="text-base-content">{fileName}</span>, {format},{' '}
             <span className="figures">{sampleRateHz / 1000} kHz</span>, {channels === 1 ? 'mono' : 'stereo'},{' '}
             <span className="figures">{durationSeconds.toFixed(1)} s</span>
             <PieceWords />
-          </p>
+          </div>
           <div className="flex items-center gap-1">
             <button type="button" className="btn btn-xs btn-ghost font-normal" onClick={showCut}>
               <Maximize2 size={13} /> {atCut ? 'Whole file' : 'The cut'} <Key>Q</Key>
@@ -99,14 +100,15 @@ export function ListenScreen() {
           <div className="hairline-t min-h-0 grow">
             <SpectrogramView />
           </div>
+          <BeatLines />
           <OnsetMarks />
           <CutOverlay />
           <Playhead />
         </div>
         <NoteRoll />
         <p className="hairline-t px-4 py-2 text-soft">
-          Click to set the cursor, drag to cut, wheel to zoom. Edges snap to onsets; hold Alt to set them freely.{' '}
-          <Key>←</Key> <Key>→</Key> go from onset to onset.
+          Click to set the cursor, drag to cut, wheel to zoom; Alt lets edges off the onsets. On a note <Key>↑</Key>{' '}
+          <Key>↓</Key> move it, <Key>S</Key> splits, <Key>J</Key> joins, a double click adds one.
         </p>
       </div>
       <CutList />
@@ -121,14 +123,10 @@ const SURE = 0.4;
 function PieceWords() {
   const piece = useStudyStore((state) => state.piece);
   if (!piece) return null;
-  const { tempo, key } = piece;
+  const { key } = piece;
   return (
     <>
-      {tempo && tempo.confidence >= SURE && (
-        <span title={`It could also be ${tempo.others.map((bpm) => bpm.toFixed(1)).join(', ')} BPM.`}>
-          , <span className="figures">{formatValue(Math.round(10 * tempo.bpm) / 10, 'BPM')}</span>
-        </span>
-      )}
+      <BeatGrid />
       {key && key.confidence >= SURE && (
         <span
           title={`It could also be ${key.candidates

@@ -1,5 +1,5 @@
 import { Download, Upload } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { noteName } from '@imprint/core/dsp/pitch';
 import { readMidiFile, writeMidiFile } from '@imprint/core/formats/midi';
@@ -18,8 +18,7 @@ import {
 import type { ReadingNote } from '@imprint/core/reading/schema';
 import { download, fileNameOf } from '../../app/download';
 import { useShortcut } from '../../app/useShortcut';
-import { Key } from '../../components/Key';
-import { cutOf, readCut, readingOf, setNotes, useStudyStore } from '../../stores/studyStore';
+import { cutOf, gridOf, readCut, readingOf, setNotes, useStudyStore } from '../../stores/studyStore';
 import { useTransport } from '../../stores/transportStore';
 import { useView } from './viewStore';
 
@@ -89,10 +88,12 @@ function Roll({ notes, fromSeconds: cutFrom, toSeconds: cutTo, corrected, name }
   const rows = notes.length === 0 ? 24 : Math.max(LEAST_SPAN, high - low) + 1;
   const length = view.toSeconds - view.fromSeconds;
 
+  /** Keeps changed notes, and chooses the one that was changed, or the one that took its place. */
   const keep = (changed: ReadingNote[], follow?: ReadingNote) => {
-    if (follow)
-      setChosen(changed.findIndex((note) => note.onsetSeconds === follow.onsetSeconds && note.midi === follow.midi));
-    else if (chosen !== null && chosen >= changed.length) setChosen(null);
+    const same = ({ onsetSeconds, midi }: ReadingNote) => onsetSeconds === follow?.onsetSeconds && midi === follow.midi;
+    const at = changed.findIndex(same);
+    if (at >= 0) setChosen(at);
+    else if (chosen !== null) setChosen(changed.length > 0 ? Math.min(chosen, changed.length - 1) : null);
     setNotes(changed).catch(fail);
   };
   const index = chosen !== null && chosen < notes.length ? chosen : null;
@@ -103,6 +104,13 @@ function Roll({ notes, fromSeconds: cutFrom, toSeconds: cutTo, corrected, name }
     const added = changed.find((note) => !notes.includes(note));
     keep(changed, added ?? before);
   };
+  /** A note that keys have moved may stand at another place in the list: the focus goes with it. */
+  const followFocus = useRef(false);
+  useEffect(() => {
+    if (!followFocus.current || index === null) return;
+    followFocus.current = false;
+    box.current!.querySelectorAll('button')[index].focus();
+  });
   const cursor = () => useTransport.getState().cursorSeconds - cutFrom;
   useShortcut('splitNote', () => change((at) => splitNote(notes, at, cursor())), [notes, index]);
   useShortcut('joinNote', () => change((at) => joinNotes(notes, at)), [notes, index]);
@@ -121,6 +129,7 @@ function Roll({ notes, fromSeconds: cutFrom, toSeconds: cutTo, corrected, name }
     if (!edit) return;
     event.preventDefault();
     event.stopPropagation();
+    followFocus.current = true;
     change(edit);
   };
 
@@ -167,6 +176,11 @@ function Roll({ notes, fromSeconds: cutFrom, toSeconds: cutTo, corrected, name }
         onPointerCancel={() => setDrag(null)}
         onDoubleClick={add}
       >
+        {notes.length === 0 && (
+          <p className="absolute inset-0 flex items-center justify-center text-soft">
+            No notes were found: nothing in this cut repeats at a steady pitch. A double click adds one by hand.
+          </p>
+        )}
         {Array.from({ length: rows }, (_, row) => bottom + row)
           .filter((midi) => midi % 12 === 0)
           .map((midi) => (
@@ -182,7 +196,7 @@ function Roll({ notes, fromSeconds: cutFrom, toSeconds: cutTo, corrected, name }
           const isChosen = !drag && at === index;
           return (
             <button
-              key={`${at} ${midi}`}
+              key={at}
               type="button"
               className={`absolute cursor-grab overflow-hidden rounded-[2px] bg-reference text-left text-2xs leading-none text-base-100 ${isChosen ? 'outline-2 outline-offset-1 outline-base-content' : ''}`}
               style={{
@@ -217,9 +231,9 @@ interface ToolsProps {
 /** What is done to all notes at once, what they tell of the groove, and MIDI files. */
 function RollTools({ notes, corrected, name, cutFrom, change }: ToolsProps) {
   const file = useRef<HTMLInputElement>(null);
-  const piece = useStudyStore((state) => state.piece);
-  const bpm = piece?.tempo?.bpm ?? null;
-  const { swing, strum } = measureGroove(notes, bpm, (piece?.tempo?.beatSeconds ?? 0) - cutFrom);
+  const grid = useStudyStore(gridOf);
+  const bpm = grid?.bpm ?? null;
+  const { swing, strum } = measureGroove(notes, bpm, (grid?.beatSeconds ?? 0) - cutFrom);
   const words = [
     `${notes.length} ${notes.length === 1 ? 'note' : 'notes'}${corrected ? ', corrected' : ''}`,
     swing && `off-beats at ${Math.round(swing.percent)} % of two ${swing.step}`,
@@ -231,12 +245,9 @@ function RollTools({ notes, corrected, name, cutFrom, change }: ToolsProps) {
   };
   return (
     <div className="flex items-center gap-1 px-4 py-1">
-      <p className="grow text-soft">
+      <p className="min-w-0 grow truncate text-soft">
         <span className="text-base-content">Notes</span> <span className="figures text-2xs">{words.join(' · ')}</span>
       </p>
-      <span className="mr-2 text-2xs text-soft">
-        <Key>↑</Key> <Key>↓</Key> pitch, <Key>S</Key> split, <Key>J</Key> join, double click adds
-      </span>
       <button
         type="button"
         className="btn btn-xs btn-ghost font-normal"

@@ -1,0 +1,205 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
+import { noteNumber } from '@imprint/core/dsp/pitch';
+import { readMidiFile } from '@imprint/core/formats/midi';
+import { writeWav } from '@imprint/core/formats/wav';
+import { LINE_RATE_HZ, lines, renderLine, scoreNotes } from '../packages/core/test/lines';
+import { createRandom } from '../packages/core/test/signals';
+import { type Bench, downloaded, dragCut, pause, recorded, startBench } from './support';
+
+jest.setTimeout(240_000);
+
+let bench: Bench;
+const folder = mkdtempSync(join(tmpdir(), 'imprint-isolation-'));
+beforeAll(async () => {
+  bench = await startBench({ demo: false });
+});
+afterAll(async () => {
+  await bench.close();
+  rmSync(folder, { recursive: true });
+});
+
+/** A page with the study of a new file open. */
+async function openFile(name: string, signal: Float32Array): Promise<Page> {
+  const path = join(folder, name);
+  writeFileSync(path, writeWav({ channels: [signal], sampleRateHz: LINE_RATE_HZ }, 'int16'));
+  const page = await bench.open();
+  await page.locator('input[type=file]').first().setInputFiles(path);
+  await page.getByTestId('cut-overlay').waitFor();
+  return page;
+}
+
+/** The notes of the roll, as their labels tell them. */
+async function rollNotes(page: Page) {
+  const labels = await page
+    .getByTestId('note-roll')
+    .getByRole('button')
+    .evaluateAll((all) => all.map((note) => note.getAttribute('aria-label')!));
+  return labels.map((label) => {
+    const [, name, onset, length] = /^(\S+) at ([\d.]+) s for ([\d.]+) s$/.exec(label)!;
+    return { midi: noteNumber(name)!, onsetSeconds: Number(onset), durationSeconds: Number(length) };
+  });
+}
+
+/** Power above 8 kHz, where the hats are and the line is not. */
+function highPower(signal: Float32Array): number {
+  let low = 0;
+  let sum = 0;
+  const pole = Math.exp((-2 * Math.PI * 8000) / LINE_RATE_HZ);
+  for (const x of signal) {
+    low += (1 - pole) * (x - low);
+    sum += (x - low) ** 2;
+  }
+  return sum / signal.length;
+}
+
+describe('A plucked line under drums', () => {
+  const line = lines.find(({ name }) => name === 'dull plucks, sixteenths')!;
+  const { audio, notes } = renderLine({ ...line, beats: [0.5], drumsDb: -3, seconds: 6 });
+  let page: Page;
+  beforeAll(async () => {
+    page = await openFile('line.wav', audio);
+  });
+  afterAll(() => page.context().close());
+
+  it('is shown as notes once the cut is measured', async () => {
+    await dragCut(page, 0.001, 0.999);
+    await page.getByRole('button', { name: 'Measure the cut' }).click();
+    await page.getByTestId('note-roll').waitFor();
+    const found = await rollNotes(page);
+    // Edges snap to onsets: the roll's times are from the cut's start.
+    const cutFrom = notes[0].onsetSeconds - found.find(({ midi }) => midi === notes[0].midi)!.onsetSeconds;
+    const placed = found.map((note) => ({ ...note, onsetSeconds: note.onsetSeconds + cutFrom }));
+    expect(scoreNotes(placed, notes).f).toBeGreaterThan(0.8);
+    await page.getByText(/^\d+ notes/).waitFor();
+  });
+
+  it('has beats that are halved, nudged and tapped by hand, and stay so', async () => {
+    const tempo = page.getByRole('button', { name: /BPM$|no sure tempo/ });
+    const beats = page.getByTestId('beats').locator('span');
+    await tempo.click();
+    await page.getByRole('button', { name: 'Twice the tempo' }).click();
+    await page.getByText('as set by hand').waitFor();
+    const doubled = await beats.count();
+    await page.getByRole('button', { name: 'Half the tempo' }).click();
+    await pause(200);
+    expect(Math.abs((await beats.count()) - doubled / 2)).toBeLessThanOrEqual(1);
+    await page.getByRole('button', { name: '5 ms later' }).click();
+    const set = await tempo.innerText();
+    await page.reload();
+    await page.getByTestId('note-roll').waitFor();
+    expect(await tempo.innerText()).toBe(set);
+
+    // Taps at 150 BPM while the file plays.
+    await page.keyboard.press('l');
+    await page.getByRole('button', { name: 'Play', exact: true }).click();
+    await pause(300);
+    for (let i = 0; i < 6; i++) {
+      await page.keyboard.press('b');
+      await pause(400);
+    }
+    await page.keyboard.press('Space');
+    await page.keyboard.press('l');
+    const tapped = Number.parseFloat(await tempo.innerText());
+    expect(tapped).toBeGreaterThan(120);
+    expect(tapped).toBeLessThan(160);
+    await tempo.click();
+    await page.getByRole('button', { name: 'As found', exact: true }).first().click();
+    await page.getByText('as found', { exact: false }).first().waitFor();
+  });
+
+  it('is taken out by its partials, and both parts are heard', async () => {
+    const panel = page.getByRole('region', { name: 'Isolation' });
+    await panel.getByLabel('Only the partials of its notes').check();
+    const heard = panel.getByRole('radiogroup', { name: 'What is heard' });
+    await heard.getByRole('radio', { name: 'Kept' }).waitFor();
+    expect(await heard.getByRole('radio', { name: 'Kept' }).getAttribute('aria-checked')).toBe('true');
+    const play = async (name: string) => {
+      await heard.getByRole('radio', { name, exact: true }).click();
+      const sound = await recorded(page, async () => {
+        await page.keyboard.press('Space');
+        await pause(2500);
+        await page.keyboard.press('Space');
+      });
+      return highPower(sound.channels[0]);
+    };
+    const whole = await play('Whole');
+    const kept = await play('Kept');
+    const leftOut = await play('Left out');
+    expect(10 * Math.log10(kept / whole)).toBeLessThan(-5);
+    expect(10 * Math.log10(leftOut / whole)).toBeGreaterThan(-3);
+    await panel
+      .getByText(/−\d+(\.\d)? dB/)
+      .first()
+      .waitFor();
+  });
+
+  it('is corrected note by note, by keys and by pointer, and stays so', async () => {
+    const roll = page.getByTestId('note-roll');
+    const before = await rollNotes(page);
+    await roll.getByRole('button').nth(1).focus();
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('ArrowUp');
+    expect((await rollNotes(page))[1].midi).toBe(before[1].midi + 2);
+    await page.keyboard.press('Shift+ArrowDown');
+    expect((await rollNotes(page))[1].midi).toBe(before[1].midi - 10);
+
+    await roll.getByRole('button').nth(4).focus();
+    await page.keyboard.press('Delete');
+    expect(await rollNotes(page)).toHaveLength(before.length - 1);
+    await page.getByRole('button', { name: 'Octave down' }).click();
+    const corrected = await rollNotes(page);
+    expect(corrected[0].midi).toBe(before[0].midi - 12);
+    await page.getByText('corrected').waitFor();
+
+    const last = (await roll.getByRole('button').last().boundingBox())!;
+    await page.mouse.move(last.x + last.width - 2, last.y + last.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(last.x + last.width + 10, last.y + last.height / 2, { steps: 3 });
+    await page.mouse.up();
+    const longer = await rollNotes(page);
+    expect(longer.at(-1)!.durationSeconds).toBeGreaterThan(corrected.at(-1)!.durationSeconds);
+
+    const { bytes } = await downloaded(page, () => page.getByRole('button', { name: 'Notes as a MIDI file' }).click());
+    const written = readMidiFile(bytes);
+    expect(written.map(({ midi }) => midi)).toEqual(longer.map(({ midi }) => midi));
+
+    await page.reload();
+    await page.getByTestId('note-roll').waitFor();
+    expect(await rollNotes(page)).toEqual(longer);
+  });
+
+  it('gives its traits and a first patch from what is kept, with the notes as corrected', async () => {
+    const corrected = await rollNotes(page);
+    await page.getByRole('button', { name: 'Measure and make a first patch' }).click();
+    await page.waitForURL('**/read');
+    await page.getByText('Loudness').first().waitFor();
+    await page.keyboard.press('1');
+    await page.getByTestId('note-roll').waitFor();
+    expect(await rollNotes(page)).toEqual(corrected);
+    await page.getByRole('button', { name: 'As found' }).click();
+    await expect(rollNotes(page)).resolves.not.toEqual(corrected);
+  });
+});
+
+it('says of a file with nothing pitched in it that it is so, and offers what it can', async () => {
+  const random = createRandom(5);
+  const rain = new Float32Array(4 * LINE_RATE_HZ).map(() => 0.2 * (random() - 0.5));
+  const page = await openFile('rain.wav', rain);
+  await page.getByText('No pitched tone stands alone in this file. A cut can still be drawn by hand.').waitFor();
+  await dragCut(page, 0.2, 0.8);
+  await page.getByRole('button', { name: 'Measure the cut' }).click();
+  await page.getByText('No notes were found').waitFor();
+  const panel = page.getByRole('region', { name: 'Isolation' });
+  expect(await panel.getByLabel('Only the partials of its notes').isDisabled()).toBe(true);
+  await panel.getByLabel('Band', { exact: true }).check();
+  await panel.getByLabel('Upper edge').fill('1k');
+  await panel.getByLabel('Upper edge').press('Enter');
+  await panel.getByRole('radio', { name: 'Left out' }).waitFor();
+  await panel.getByLabel('Upper edge').fill('50 Hz');
+  await panel.getByLabel('Upper edge').press('Enter');
+  await page.getByText('The upper edge of the band lies over the lower one.').waitFor();
+  await page.context().close();
+});

@@ -1,0 +1,18 @@
+import type { Migration } from './migration';
+
+/** What is told of a whole reference, and the beat grid as set by hand; null until there is one. */
+export const migration: Migration = {
+  name: '0003-overview',
+  async up(sequelize) {
+    await sequelize.query(`
+      ALTER TABLE "references" ADD COLUMN overview jsonb;
+      ALTER TABLE studies ADD COLUMN grid jsonb;
+    `);
+  },
+  async down(sequelize) {
+    await sequelize.query(`
+      ALTER TABLE "references" DROP COLUMN overview;
+      ALTER TABLE studies DROP COLUMN grid;
+    `);
+  },
+};
