@@ -57,7 +57,7 @@ function highPower(signal: Float32Array): number {
 
 describe('A plucked line under drums', () => {
   const line = lines.find(({ name }) => name === 'dull plucks, sixteenths')!;
-  const { audio, notes } = renderLine({ ...line, beats: [0.5], drumsDb: -3, seconds: 6 });
+  const { audio, notes } = renderLine({ ...line, beats: [0.5], drumsDb: -3, seconds: 5 });
   let page: Page;
   beforeAll(async () => {
     page = await openFile('line.wav', audio);
@@ -120,7 +120,7 @@ describe('A plucked line under drums', () => {
       await heard.getByRole('radio', { name, exact: true }).click();
       const sound = await recorded(page, async () => {
         await page.keyboard.press('Space');
-        await pause(2500);
+        await pause(1300);
         await page.keyboard.press('Space');
       });
       return highPower(sound.channels[0]);

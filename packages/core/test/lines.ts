@@ -76,16 +76,23 @@ function addTone(
   const f0 = 440 * 2 ** ((midi - 69) / 12);
   const from = Math.round(at * LINE_RATE_HZ);
   const count = Math.min(out.length - from, Math.round((length + 3 * release) * LINE_RATE_HZ));
+  const envelope = Float64Array.from({ length: Math.max(0, count) }, (_, i) => {
+    const t = i / LINE_RATE_HZ;
+    const fall = Math.exp(-t / decay) * (t > length ? Math.exp(-(t - length) / release) : 1);
+    return Math.min(1, t / attack) * fall;
+  });
   for (let n = 1; n * f0 < 16000 && n <= 40; n++) {
     const a = 0.2 * level * amplitude(n);
     if (a === 0) continue;
     const omega = (2 * Math.PI * n * f0) / LINE_RATE_HZ;
     const phase = 2 * Math.PI * random();
+    // The sine by its recurrence, as in `harmonicTone`.
+    const twice = 2 * Math.cos(omega);
+    let before = a * Math.sin(phase - omega);
+    let now = a * Math.sin(phase);
     for (let i = 0; i < count; i++) {
-      const t = i / LINE_RATE_HZ;
-      const rise = Math.min(1, t / attack);
-      const fall = Math.exp(-t / decay) * (t > length ? Math.exp(-(t - length) / release) : 1);
-      out[from + i] += a * rise * fall * Math.sin(omega * i + phase);
+      out[from + i] += envelope[i] * now;
+      [before, now] = [now, twice * now - before];
     }
   }
 }

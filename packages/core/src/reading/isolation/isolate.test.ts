@@ -67,10 +67,10 @@ describe('an isolation', () => {
 
   it('of a long cut is the same as of its parts', () => {
     // Longer than one part: a seam would be heard as a click.
-    const long = harmonicTone({ f0Hz: 440, seconds: 45, amplitude: sine });
+    const long = harmonicTone({ f0Hz: 440, seconds: 25, amplitude: sine });
     const { kept } = keep([long], { band: { fromHz: 200, toHz: 2000 } });
     // Where the tone begins and ends at once it is wider than the band.
-    const inside = [0.2 * RATE, 44.8 * RATE] as const;
+    const inside = [0.2 * RATE, 24.8 * RATE] as const;
     const deviation = kept.channels[0].subarray(...inside).map((x, i) => Math.abs(x - long[inside[0] + i]));
     expect(deviation.reduce((a, b) => Math.max(a, b))).toBeLessThan(0.001);
   });
