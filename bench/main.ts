@@ -17,6 +17,7 @@ import { contourCases, contourSound } from '../packages/core/test/contourCases';
 import { pitchCases } from '../packages/core/test/pitchCases';
 import { harmonicTone } from '../packages/core/test/signals';
 import { memory } from './memory';
+import { notes } from './notes';
 import type { RandomPatchFault } from './randomPatches';
 import { renderAgainstBrowser } from './renderAgainstBrowser';
 
@@ -95,7 +96,7 @@ async function patches(): Promise<void> {
   console.log(`${RANDOM_PATCHES} random patches: ${faults.length} faults`);
 }
 
-const parts: Record<string, () => void | Promise<void>> = { pitch, contours, cues, speed, memory, patches };
+const parts: Record<string, () => void | Promise<void>> = { pitch, contours, notes, cues, speed, memory, patches };
 /** Takes most of an hour, so it has to be asked for by name. */
 const onRequest = ['patches'];
 const wanted = process.argv.slice(2);

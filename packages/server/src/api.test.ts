@@ -33,6 +33,7 @@ const nowhere = '00000000-0000-4000-8000-000000000000';
 
 // Made before the first call: it takes longer than the server keeps an idle connection.
 const bell = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'Bell');
+const bellProof = printProof(bell.patch, bell.notes, bell.reading);
 
 let database: Awaited<ReturnType<typeof createDatabase>>;
 let server: TestServer;
@@ -229,7 +230,7 @@ describe('Cuts, readings, patches and proofs', () => {
   it('keeps a proof with its sound, its gaps and its patch', async () => {
     const cutId = await addCut();
     const { patch, notes, reading } = bell;
-    const { audio, comparison } = printProof(patch, notes, reading);
+    const { audio, comparison } = bellProof;
     const wav = writeWav(audio, 'float32');
     const keep = async (fields: object) => {
       const form = new FormData();

@@ -185,7 +185,7 @@ async function keptOf(cut: Cut, report: (fraction: number) => void): Promise<Aud
   const { isolated } = useIsolation.getState();
   if (isolated?.cutId === cut.id) return isolated.kept;
   const made = await toneApi().isolate(audioOf(cut), cut.isolation, notesOf(cut), progress(report));
-  useIsolation.setState({ isolated: { ...made, cutId: cut.id } });
+  if (getState().cutId === cut.id) useIsolation.setState({ isolated: { ...made, cutId: cut.id } });
   return made.kept;
 }
 
@@ -323,6 +323,24 @@ export async function readCut(): Promise<void> {
     toneApi().read(await keptOf(cut, report), pieceContext(), progress(report)),
   );
   if (reading) await storeReading(cut, reading);
+}
+
+/** Measures every cut that has no reading yet, one after the other; what was measured before a cancel stays. */
+export async function readAllCuts(): Promise<void> {
+  const { cuts } = getState();
+  for (const [i, cut] of cuts.entries()) {
+    const kept = getState().readings[cut.id] ?? (await client.reading(cut.id))?.reading;
+    if (kept) {
+      keepReading(cut.id, kept);
+      continue;
+    }
+    const title = `Measuring cut ${i + 1} of ${cuts.length}`;
+    const reading = await doWork(title, async (report) =>
+      toneApi().read(await keptOf(cut, report), pieceContext(), progress(report)),
+    );
+    if (!reading) return;
+    await storeReading(cut, reading);
+  }
 }
 
 async function storeReading(cut: Cut, reading: Reading): Promise<void> {

@@ -7,7 +7,7 @@ import { Key } from '../../components/Key';
 import { WorkProgress } from '../../components/WorkProgress';
 import { ExposedMoments } from './ExposedMoments';
 import { IsolationPanel } from './IsolationPanel';
-import { changeCut, deleteCut, makeFirstPatch, selectCut, useStudyStore } from '../../stores/studyStore';
+import { changeCut, deleteCut, makeFirstPatch, readAllCuts, selectCut, useStudyStore } from '../../stores/studyStore';
 import { usePatchStore } from '../../stores/patchStore';
 
 const fail = (error: Error) => toast.error(error.message);
@@ -50,6 +50,16 @@ export function CutList() {
             onClick={() => void build()}
           >
             {hasPatch ? 'Measure and start over' : 'Measure and make a first patch'}
+          </button>
+        )}
+        {cuts.length > 1 && (
+          <button
+            type="button"
+            className="btn btn-xs btn-outline w-full"
+            disabled={busy}
+            onClick={() => void readAllCuts().catch(fail)}
+          >
+            Measure all cuts
           </button>
         )}
         {cuts.length > 0 && (

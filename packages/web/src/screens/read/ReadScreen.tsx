@@ -10,6 +10,7 @@ import type { Inks } from '../../drawing/inks';
 import { curvesOption, partialsOption } from '../../drawing/overprintOptions';
 import { seriesPoints } from '../../drawing/seriesPoints';
 import { readingOf, useStudyStore } from '../../stores/studyStore';
+import { AcrossCard } from './AcrossCard';
 import { DirtCard } from './DirtCard';
 import { MotionCard } from './MotionCard';
 import { NoiseCard } from './NoiseCard';
@@ -41,6 +42,7 @@ function Cards() {
       <NoiseCard reading={reading} />
       <SpaceCard reading={reading} />
       <DirtCard reading={reading} />
+      <AcrossCard />
     </div>
   );
 }

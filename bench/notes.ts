@@ -1,0 +1,34 @@
+import { fitContour, measureLevel } from '@imprint/core/reading/levelContour';
+import { findFundamental } from '@imprint/core/reading/fundamental';
+import { findNotes } from '@imprint/core/reading/notes';
+import { trackPitch } from '@imprint/core/reading/pitchTrack';
+import { LINE_RATE_HZ, type Line, chords, lines, renderLine, scoreNotes } from '../packages/core/test/lines';
+
+/** Seeds that no threshold was chosen by. */
+const UNSEEN = 100;
+const DRUMS_DB = -3;
+
+/** Prints the F-measures of lines and chords by formula, alone and under drums. */
+export function notes(): void {
+  for (const drumsDb of [undefined, DRUMS_DB]) {
+    const where = drumsDb === undefined ? 'alone' : `under drums of ${drumsDb} dB`;
+    const scores = [...lines, ...chords].map((line) => {
+      const { precision, recall, f } = scoreOf({ ...line, seed: line.seed + UNSEEN, drumsDb });
+      console.log(
+        `notes ${where}, ${line.name.padEnd(26)}: precision ${precision.toFixed(2)}, recall ${recall.toFixed(2)}, F ${f.toFixed(3)}`,
+      );
+      return f;
+    });
+    console.log(`notes ${where}: mean F ${(scores.reduce((a, b) => a + b) / scores.length).toFixed(3)}`);
+  }
+}
+
+function scoreOf(line: Line) {
+  const { audio, notes: wanted } = renderLine(line);
+  const mono = Float64Array.from(audio);
+  const track = trackPitch(mono, LINE_RATE_HZ);
+  const fundamental = findFundamental(mono, LINE_RATE_HZ, track);
+  const level = measureLevel([audio], LINE_RATE_HZ, fundamental?.f0Hz);
+  const fitted = fitContour(level);
+  return scoreNotes(findNotes({ mono, sampleRateHz: LINE_RATE_HZ, track, level, fundamental, fitted }), wanted);
+}
