@@ -186,14 +186,14 @@ const ONSET_SECONDS = 0.05;
 
 /** F-measure of found notes: right when the note number is and the onset is within 50 ms (as in MIREX note tracking, offsets not counted). */
 export function scoreNotes(found: readonly TrueNote[], wanted: readonly TrueNote[]): Score {
-  const open = [...wanted];
+  const open = new Set(wanted);
   let right = 0;
   for (const note of found) {
-    const at = open.findIndex(
+    const same = [...open].find(
       ({ midi, onsetSeconds }) => midi === note.midi && Math.abs(onsetSeconds - note.onsetSeconds) <= ONSET_SECONDS,
     );
-    if (at < 0) continue;
-    open.splice(at, 1);
+    if (!same) continue;
+    open.delete(same);
     right++;
   }
   const precision = found.length ? right / found.length : 0;

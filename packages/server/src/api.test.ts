@@ -229,7 +229,7 @@ describe('Cuts, readings, patches and proofs', () => {
 
   it('keeps a proof with its sound, its gaps and its patch', async () => {
     const cutId = await addCut();
-    const { patch, notes, reading } = bell;
+    const { patch, notes } = bell;
     const { audio, comparison } = bellProof;
     const wav = writeWav(audio, 'float32');
     const keep = async (fields: object) => {
