@@ -55,6 +55,13 @@ it('takes a chord for its notes, though they have a common period', () => {
   expect(found.map(({ midi }) => midi).sort()).toEqual([60, 64, 67]);
 });
 
+it('takes a bass over a sine an octave lower, under all that is looked at, for one note', () => {
+  const f0Hz = 440 * 2 ** ((22 - 69) / 12);
+  const amplitude = (n: number) => (n === 1 ? 0.8 : n % 2 === 0 ? 2 / n : 0);
+  const found = notesOf(harmonicTone({ f0Hz, seconds: 1.5, amplitude, envelope: (t) => Math.min(1, t / 0.01) }));
+  expect(found.map(({ midi }) => midi)).toEqual([22]);
+});
+
 it.each([
   ['white', 1],
   ['brown', 0.02],

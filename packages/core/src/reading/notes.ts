@@ -87,7 +87,9 @@ function isChord({ mono, sampleRateHz, fitted }: Sound, { f0Hz }: Fundamental): 
   const top = Math.max(...sums);
   const own = Math.round(midiFromHz(f0Hz)) - LOWEST_MIDI;
   const sounding = Array.from(sums.keys()).filter((n) => sums[n] > CHORD_SHARE * top);
-  if (sounding.length < 2 || sounding.some((n) => Math.abs(n - own) <= 1)) return false;
+  // A note whose first partial is weak, or lies under what is looked at, sounds at its octave.
+  const atNote = (n: number) => Math.abs(n - own) <= 1 || Math.abs(n - own - 12) <= 1;
+  if (sounding.length < 2 || sounding.some(atNote)) return false;
   // Of a tone without its first partials some of the next may pass for notes.
   return sounding[0] - own >= THIRD_PARTIAL || sounding.some((n) => !OVERTONES.includes(n - own));
 }
