@@ -1,5 +1,6 @@
 import { decibelsFromGain } from '../dsp/decibels';
 import { hzFromMidi, midiFromHz } from '../dsp/pitch';
+import { hann } from '../dsp/windows';
 import type { Fundamental } from './fundamental';
 import { findHits } from './hits';
 import { findTuning } from './key';
@@ -80,6 +81,7 @@ const CHORD_SHARE = 0.5;
 function isChord({ mono, sampleRateHz, fitted }: Sound, { f0Hz }: Fundamental): boolean {
   const onset = Math.round(fitted.onsetSeconds * sampleRateHz);
   const held = mono.subarray(onset, onset + Math.round(CHORD_LOOK_SECONDS * sampleRateHz));
+  if (hasFirstPartials(held, sampleRateHz, f0Hz)) return false;
   const spectra = measureNoteSpectra(held, sampleRateHz, CHORD_FRAMES);
   const { levels, noteCount, count } = finish(activitySteps(spectra, sampleRateHz, 0));
   const sums = new Float64Array(noteCount);
@@ -92,6 +94,25 @@ function isChord({ mono, sampleRateHz, fitted }: Sound, { f0Hz }: Fundamental): 
   if (sounding.length < 2 || sounding.some(atNote)) return false;
   // Of a tone without its first partials some of the next may pass for notes.
   return sounding[0] - own >= THIRD_PARTIAL || sounding.some((n) => !OVERTONES.includes(n - own));
+}
+
+const LOOKED_PARTIALS = 8;
+const FIRST_SHARE = 0.03;
+
+/** Whether the first or the second of the partials is there: of a chord's common period neither is. */
+function hasFirstPartials(held: Float64Array, sampleRateHz: number, f0Hz: number): boolean {
+  const window = hann(held.length);
+  const levels = Array.from({ length: LOOKED_PARTIALS }, (_, n) => {
+    const omega = (2 * Math.PI * (n + 1) * f0Hz) / sampleRateHz;
+    let re = 0;
+    let im = 0;
+    for (let i = 0; i < held.length; i++) {
+      re += window[i] * held[i] * Math.cos(omega * i);
+      im += window[i] * held[i] * Math.sin(omega * i);
+    }
+    return Math.hypot(re, im);
+  });
+  return Math.max(levels[0], levels[1]) > FIRST_SHARE * Math.max(...levels);
 }
 
 const CHORD_LOOK_SECONDS = 1.5;
