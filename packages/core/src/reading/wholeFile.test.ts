@@ -22,7 +22,7 @@ const SCALES = {
 };
 
 const random = createRandom(11);
-const pieces = Array.from({ length: 12 }, (_, seed) => {
+const pieces = Array.from({ length: 9 }, (_, seed) => {
   const mode = (['major', 'minor', 'dorian', 'phrygian', 'lydian', 'mixolydian'] as const)[seed % 6];
   const bpm = Math.round(10 * (62 + 110 * random())) / 10;
   const tonic = Math.floor(12 * random());
@@ -32,15 +32,15 @@ const sounds = pieces.map((piece) => renderPiece(piece));
 const leadSeconds = strengthLeadSeconds(RATE);
 const hopSeconds = strengthHopSeconds(RATE);
 
-describe('Twelve short pieces by formula', () => {
+describe('Nine short pieces by formula', () => {
   const tempi = sounds.map((sound) => findTempo(finish(strengthSteps(sound, RATE)), hopSeconds, leadSeconds)!);
 
   it('tempo within 0.5 % on 90 %, with the octave left open; the true one is among the first two', () => {
     const isNear = (a: number, b: number) => Math.abs(a / b - 1) < 0.005;
     const right = pieces.filter(({ bpm }, i) => [0.5, 1, 2].some((octave) => isNear(tempi[i].bpm, octave * bpm)));
-    expect(right.length).toBeGreaterThanOrEqual(11);
+    expect(right.length).toBeGreaterThanOrEqual(8);
     const told = pieces.filter(({ bpm }, i) => [tempi[i].bpm, ...tempi[i].others].some((other) => isNear(other, bpm)));
-    expect(told.length).toBeGreaterThanOrEqual(11);
+    expect(told.length).toBeGreaterThanOrEqual(8);
   });
 
   it('a beat of the grid falls on a beat', () => {
@@ -50,7 +50,7 @@ describe('Twelve short pieces by formula', () => {
       // A tempo that was told an octave up has a grid of half beats.
       return (Math.abs(2 * beats - Math.round(2 * beats)) / 2) * (60 / bpm);
     });
-    expect(off.filter((seconds) => seconds < 0.03).length).toBeGreaterThanOrEqual(11);
+    expect(off.filter((seconds) => seconds < 0.03).length).toBeGreaterThanOrEqual(8);
   });
 
   it('key with mode on 90 %, tuning within 3 cents', () => {
@@ -59,7 +59,7 @@ describe('Twelve short pieces by formula', () => {
       const [best] = found[i].candidates;
       return best.tonic === NAMES[tonic] && best.mode === mode;
     });
-    expect(right.length).toBeGreaterThanOrEqual(11);
+    expect(right.length).toBeGreaterThanOrEqual(8);
     for (const [i, { tuningCents }] of pieces.entries()) {
       expect(Math.abs(found[i].tuningCents - tuningCents)).toBeLessThan(3);
     }
