@@ -128,7 +128,8 @@ async function makeOverview(referenceId: string, api: RunningWorker<MediaWorker>
   const exposed = await api.exposed(onsets);
   if (getState().reference !== reference) return;
   setState({ exposed });
-  await client.keepOverview(referenceId, { version: OVERVIEW_VERSION, onsets, piece, exposed });
+  // What could not be kept is worked out again next time; the study goes on.
+  await client.keepOverview(referenceId, { version: OVERVIEW_VERSION, onsets, piece, exposed }).catch(() => undefined);
 }
 
 /** The beats as set by hand, or as found; null where there are none. */

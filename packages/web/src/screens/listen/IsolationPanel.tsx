@@ -2,7 +2,7 @@ import { toast } from 'sonner';
 import { formatValue, parseValue } from '@imprint/core/parameters/format';
 import { type Isolation, NO_ISOLATION, isolates } from '@imprint/core/reading/isolation/settings';
 import { type Heard, hear, useIsolation } from '../../stores/isolationStore';
-import { cutOf, readingOf, setIsolation, useStudyStore } from '../../stores/studyStore';
+import { cutOf, isolateCut, readingOf, setIsolation, useStudyStore } from '../../stores/studyStore';
 
 const DEFAULT_BAND = { fromHz: 100, toHz: 4000 };
 const DEFAULT_RANGE = { kind: 'range', fromPan: -30, toPan: 30 } as const;
@@ -108,7 +108,19 @@ function Listening() {
   const cut = useStudyStore(cutOf);
   const isolated = useIsolation((state) => state.isolated);
   const heard = useIsolation((state) => state.heard);
-  if (!isolated || isolated.cutId !== cut?.id) return null;
+  const busy = useStudyStore((state) => state.work !== null);
+  if (!isolated || isolated.cutId !== cut?.id) {
+    return (
+      <button
+        type="button"
+        className="btn btn-xs btn-outline mt-3 w-full"
+        disabled={busy}
+        onClick={() => void isolateCut()}
+      >
+        Hear what is kept
+      </button>
+    );
+  }
   const { keptDb, leftOutDb, residueDb } = isolated;
   const level = (db: number) => (db <= -100 ? 'silent' : formatValue(db, 'dB'));
   return (
