@@ -6,11 +6,13 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { SetupError, installDebianPackages, installNodePackages } from './lib/packages.mjs';
+import { runAll } from './lib/pool.mjs';
 import { startPostgres } from './lib/postgres.mjs';
 import { buildWeb } from './lib/webBuild.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const jestWords = process.argv.slice(2);
+const arrowWords = ['packages', 'e2e', 'bench', 'demo', 'scripts', '--config', '.dependency-cruiser.cjs'];
 const scratch = mkdtempSync(join(tmpdir(), 'imprint-test-'));
 chmodSync(scratch, 0o755);
 let passed = 0;
@@ -23,18 +25,12 @@ try {
     installDebianPackages(['chromium'], 'the browser Chromium, for the tests');
   if (!existsSync('/usr/bin/sox')) installDebianPackages(['sox'], 'the sound tool sox, for the tests');
   if (jestWords.length === 0) {
-    check('types', 'scripts/typecheck.mjs', []);
-    check('linter', 'node_modules/eslint/bin/eslint.js', ['.']);
-    check('formatter', 'node_modules/prettier/bin/prettier.cjs', ['--check', '.', '--log-level', 'warn']);
-    check('import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', [
-      'packages',
-      'e2e',
-      'bench',
-      'demo',
-      'scripts',
-      '--config',
-      '.dependency-cruiser.cjs',
+    await checkAll([
+      ['linter', 'node_modules/eslint/bin/eslint.js', '.'],
+      ['formatter', 'node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'],
+      ['import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', ...arrowWords],
     ]);
+    await checkAll([['types', 'scripts/typecheck.mjs']]);
   }
   buildWeb(root);
   let databaseUrl = process.env.DATABASE_URL;
@@ -53,16 +49,17 @@ try {
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);
 
-function check(name, script, words) {
-  const started = Date.now();
-  const { status, stdout, stderr } = spawnSync(process.execPath, [join(root, script), ...words], {
-    cwd: root,
-    encoding: 'utf8',
+async function checkAll(checks) {
+  const results = await runAll(
+    checks.map(([, script, ...words]) => ({ words: [join(root, script), ...words] })),
+    root,
+  );
+  results.forEach(({ status, output, seconds }, i) => {
+    if (status === 0) passed++;
+    else failed++;
+    console.log(`${status === 0 ? 'ok    ' : 'FAILED'} ${checks[i][0]} (${seconds.toFixed(1)} s)`);
+    if (status !== 0) console.log(output);
   });
-  if (status === 0) passed++;
-  else failed++;
-  console.log(`${status === 0 ? 'ok    ' : 'FAILED'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
-  if (status !== 0) console.log(stdout + stderr);
 }
 
 /** Jest twice: what computes on both cores, then the browser alone, since it is timed and plays sound. */

@@ -3,7 +3,7 @@ import { createRandom } from '../../test/signals';
 import { fftOfSize, nextPowerOfTwo } from './fft';
 
 describe('Fourier transform', () => {
-  it.each([2, 8, 256, 4096])('of %i points agrees with the library fft.js', (size) => {
+  it.each([2, 4, 8, 32, 256, 2048, 4096])('of %i points agrees with the library fft.js', (size) => {
     const random = createRandom(size);
     const real = Float64Array.from({ length: size }, random);
     const imaginary = Float64Array.from({ length: size }, random);

@@ -1,4 +1,5 @@
 import { fftOfSize } from './fft';
+import { createFrameSpectrum } from './frameSpectrum';
 import { hann } from './windows';
 
 /** Spectra of a signal, frame after frame, one row of `bins` values each. */
@@ -38,8 +39,7 @@ export const frameMiddle = (frame: number, size: number): number => startOf(fram
  * @param size samples a frame, a power of two
  */
 export function analyseStft(signal: ArrayLike<number>, size: number): Stft {
-  const fft = fftOfSize(size);
-  const window = rootHann(size);
+  const spectrum = createFrameSpectrum(size, rootHann(size));
   const bins = size / 2 + 1;
   const count = framesOf(signal.length, size);
   const stft: Stft = {
@@ -50,15 +50,10 @@ export function analyseStft(signal: ArrayLike<number>, size: number): Stft {
     real: new Float32Array(count * bins),
     imaginary: new Float32Array(count * bins),
   };
-  const real = new Float64Array(size);
-  const imaginary = new Float64Array(size);
   for (let frame = 0; frame < count; frame++) {
-    const start = startOf(frame, size);
-    for (let i = 0; i < size; i++) real[i] = window[i] * (signal[start + i] ?? 0);
-    imaginary.fill(0);
-    fft.forward(real, imaginary);
-    stft.real.set(real.subarray(0, bins), frame * bins);
-    stft.imaginary.set(imaginary.subarray(0, bins), frame * bins);
+    spectrum.transform(signal, startOf(frame, size));
+    stft.real.set(spectrum.real, frame * bins);
+    stft.imaginary.set(spectrum.imaginary, frame * bins);
   }
   return stft;
 }

@@ -1,6 +1,5 @@
 import { decibelsFromPower } from '../dsp/decibels';
-import { fftOfSize } from '../dsp/fft';
-import { hann } from '../dsp/windows';
+import { createFrameSpectrum } from '../dsp/frameSpectrum';
 import { type Audio, toMono } from './audio';
 
 /** Mean level per band of a twelfth of an octave. */
@@ -31,18 +30,15 @@ export function averageSpectrum(audio: Audio): AverageSpectrum {
 }
 
 function averagePower(mono: Float64Array): Float64Array {
-  const window = hann(SIZE);
+  const spectrum = createFrameSpectrum(SIZE);
+  const { real, imaginary } = spectrum;
   const power = new Float64Array(SIZE / 2);
-  const real = new Float64Array(SIZE);
-  const imaginary = new Float64Array(SIZE);
   const hop = SIZE / 4;
   const frames = Math.max(1, Math.ceil((mono.length - SIZE) / hop) + 1);
   // A full-scale sine has power 1/2 and appears with (SIZE/4)² in three bins that the window spreads it over.
   const scale = 1 / ((SIZE / 4) ** 2 * 1.5 * frames);
   for (let frame = 0; frame < frames; frame++) {
-    for (let i = 0; i < SIZE; i++) real[i] = (mono[frame * hop + i] ?? 0) * window[i];
-    imaginary.fill(0);
-    fftOfSize(SIZE).forward(real, imaginary);
+    spectrum.transform(mono, frame * hop);
     for (let k = 0; k < SIZE / 2; k++) power[k] += (real[k] * real[k] + imaginary[k] * imaginary[k]) * scale;
   }
   return power;

@@ -1,4 +1,5 @@
-import { fftOfSize, nextPowerOfTwo } from '../dsp/fft';
+import { nextPowerOfTwo } from '../dsp/fft';
+import { createFrameSpectrum } from '../dsp/frameSpectrum';
 import { hann } from '../dsp/windows';
 
 export interface BrightnessContour {
@@ -10,6 +11,8 @@ export interface BrightnessContour {
 }
 
 const MIN_HOP_SECONDS = 0.01;
+/** Of a long sound they follow one another at a longer distance, rather than there being more of them. */
+const MOST_FRAMES = 1000;
 /** Windows of low tones are long: they follow one another at this share of their length. */
 const HOP_SHARE = 0.125;
 const MIN_WINDOW_SECONDS = 0.03;
@@ -23,26 +26,25 @@ export function measureBrightness(
 ): BrightnessContour {
   const length = Math.round(Math.max(MIN_WINDOW_SECONDS, f0Hz ? 4 / f0Hz : 0) * sampleRateHz);
   const size = nextPowerOfTwo(length);
-  const window = hann(length);
-  const hopSeconds = Math.max(MIN_HOP_SECONDS, (HOP_SHARE * length) / sampleRateHz);
-  const frames = Math.max(1, Math.floor(signal.length / sampleRateHz / hopSeconds) + 1);
+  const window = new Float64Array(size);
+  window.set(hann(length));
+  const spectrum = createFrameSpectrum(size, window);
+  const { real, imaginary } = spectrum;
+  const durationSeconds = signal.length / sampleRateHz;
+  const hopSeconds = Math.max(MIN_HOP_SECONDS, (HOP_SHARE * length) / sampleRateHz, durationSeconds / MOST_FRAMES);
+  const frames = Math.max(1, Math.floor(durationSeconds / hopSeconds) + 1);
   const centroidHz = new Float64Array(frames).fill(NaN);
   const powers = new Float64Array(frames);
-  const real = new Float64Array(size);
-  const imaginary = new Float64Array(size);
   for (let frame = 0; frame < frames; frame++) {
-    const start = Math.round(frame * hopSeconds * sampleRateHz) - (length >> 1);
-    real.fill(0);
-    imaginary.fill(0);
-    for (let i = Math.max(0, -start); i < length && start + i < signal.length; i++)
-      real[i] = signal[start + i] * window[i];
-    fftOfSize(size).forward(real, imaginary);
+    spectrum.transform(signal, Math.round(frame * hopSeconds * sampleRateHz) - (length >> 1));
     let moment = 0;
+    let sum = 0;
     for (let k = 1; k < size / 2; k++) {
       const power = real[k] * real[k] + imaginary[k] * imaginary[k];
-      powers[frame] += power;
+      sum += power;
       moment += power * k;
     }
+    powers[frame] = sum;
     if (powers[frame] > 0) centroidHz[frame] = ((moment / powers[frame]) * sampleRateHz) / size;
   }
   const loudest = powers.reduce((a, b) => Math.max(a, b), 0);

@@ -20,13 +20,21 @@ const LEAST_SHARE = 0.01;
  * Pitch over time, finer than frames that hold several periods of the lowest tone there is: the signal is turned down by
  * the coarse track's own phase, what is left of each partial's phase moves slowly, and its steps are the track's error. Partials are
  * weighted by their power times their number squared (Rife & Boorstyn 1974).
+ *
+ * @param periods of the fundamental in a window; from 2 on partials do not leak into one another
  */
-export function trackFinePitch(signal: Float64Array, sampleRateHz: number, track: PitchTrack, f0Hz: number): FinePitch {
+export function trackFinePitch(
+  signal: Float64Array,
+  sampleRateHz: number,
+  track: PitchTrack,
+  f0Hz: number,
+  periods = PERIODS,
+): FinePitch {
   const hzAt = followingTrack(track, f0Hz);
   const { partials, seconds, hopSeconds, windowSeconds } = measureEnvelopes(signal, sampleRateHz, f0Hz, {
     mostPartials: PARTIALS,
     f0At: hzAt,
-    windowSeconds: Math.max(MIN_WINDOW_SECONDS, PERIODS / f0Hz),
+    windowSeconds: Math.max(MIN_WINDOW_SECONDS, periods / f0Hz),
     hopSeconds: HOP_SECONDS,
   });
   const power = seconds.map((_, frame) =>
@@ -41,7 +49,7 @@ export function trackFinePitch(signal: Float64Array, sampleRateHz: number, track
     partials.forEach(({ re, im }, n) => {
       const a = re[frame] * re[frame + 1] + im[frame] * im[frame + 1];
       const b = re[frame] * im[frame + 1] - im[frame] * re[frame + 1];
-      const size = Math.hypot(a, b);
+      const size = Math.sqrt(a * a + b * b);
       offset += (size * (n + 1) * Math.atan2(b, a)) / (2 * Math.PI * hopSeconds);
       weight += size * (n + 1) ** 2;
     });

@@ -1,5 +1,4 @@
-import { fftOfSize } from '../dsp/fft';
-import { hann } from '../dsp/windows';
+import { createFrameSpectrum } from '../dsp/frameSpectrum';
 import { correlation } from './statistics';
 import { type Steps, finish } from './steps';
 
@@ -103,18 +102,14 @@ interface Peak {
 /** The peaks of spectra half a window apart, weighted by the root of their amplitude, so that loud bars do not outvote the rest. */
 function* peakSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Peak[]> {
   const size = 2 ** Math.round(Math.log2(SIZE_SECONDS * sampleRateHz));
-  const window = hann(size);
-  const fft = fftOfSize(size);
-  const real = new Float64Array(size);
-  const imaginary = new Float64Array(size);
+  const spectrum = createFrameSpectrum(size);
+  const { real, imaginary } = spectrum;
   const levels = new Float64Array(size / 2);
   const [low, high] = [FROM_HZ, TO_HZ].map((hz) => Math.round((hz * size) / sampleRateHz));
   const peaks: Peak[] = [];
   for (let start = 0; start === 0 || start + size <= mono.length; start += size / 2) {
     yield start / mono.length;
-    for (let i = 0; i < size; i++) real[i] = (mono[start + i] ?? 0) * window[i];
-    imaginary.fill(0);
-    fft.forward(real, imaginary);
+    spectrum.transform(mono, start);
     let loudest = 0;
     for (let k = low - 1; k <= high + 1; k++) {
       levels[k] = Math.log(real[k] ** 2 + imaginary[k] ** 2 + 1e-20);

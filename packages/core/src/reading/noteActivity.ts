@@ -16,6 +16,9 @@ export interface NoteActivity {
 /** Notes that are tried in a frame: those whose partials hold most. */
 const TRIED = 10;
 const ITERATIONS = 20;
+/** What a template holds no more than this share of is left out from then on. */
+const NEGLIGIBLE = 1e-3;
+const PRUNED_EVERY = 3;
 
 /**
  * How much every note sounds, by a non-negative decomposition of each frame into fixed harmonic templates: multiplicative updates that lessen
@@ -47,19 +50,22 @@ function createDecomposition(templates: readonly NoteTemplate[], bins: number) {
   const saliences = new Float64Array(NOTES);
   const gains = new Float64Array(templates.length);
   const chosen: number[] = [];
+  const ratio = new Float64Array(bins);
 
-  function salienceOf(frame: Float32Array, { bins: at, values }: NoteTemplate): number {
-    let sum = 0;
-    // Roots, so that many partials count for more than one loud one.
-    for (let i = 0; i < at.length; i++) sum += values[i] * Math.sqrt(frame[at[i]]);
-    return sum;
+  /** Leaves out what has become too weak to come back. */
+  function prune(total: number): void {
+    let kept = 0;
+    for (const t of chosen) if (gains[t] > NEGLIGIBLE * total) chosen[kept++] = t;
+    chosen.length = kept;
   }
 
   function choose(frame: Float32Array): void {
+    // Roots, so that many partials count for more than one loud one.
+    for (let k = 0; k < bins; k++) ratio[k] = Math.sqrt(frame[k]);
     for (let n = 0; n < NOTES; n++) {
       saliences[n] = 0;
       for (let s = 0; s < SHAPE_COUNT; s++) {
-        saliences[n] = Math.max(saliences[n], salienceOf(frame, templates[n * SHAPE_COUNT + s]));
+        saliences[n] = Math.max(saliences[n], meanUnder(ratio, templates[n * SHAPE_COUNT + s]));
       }
     }
     chosen.length = 0;
@@ -79,20 +85,24 @@ function createDecomposition(templates: readonly NoteTemplate[], bins: number) {
     choose(frame);
     for (const t of chosen) gains[t] = total / chosen.length;
     for (let turn = 0; turn < ITERATIONS; turn++) {
-      model.fill(0);
-      for (const t of chosen) {
-        const { bins: at, values } = templates[t];
-        const gain = gains[t];
-        for (let i = 0; i < at.length; i++) model[at[i]] += gain * values[i];
-      }
-      for (const t of chosen) {
-        const { bins: at, values } = templates[t];
-        let factor = 0;
-        for (let i = 0; i < at.length; i++) factor += (values[i] * frame[at[i]]) / (model[at[i]] + 1e-12);
-        // Templates have sum 1, by which the update would be divided.
-        gains[t] *= factor;
-      }
+      model.fill(1e-12);
+      for (const t of chosen) addTemplate(model, templates[t], gains[t]);
+      // Of bins without a template what is left over does not matter.
+      for (let k = 0; k < bins; k++) ratio[k] = frame[k] / model[k];
+      // Templates have sum 1, by which the update would be divided.
+      for (const t of chosen) gains[t] *= meanUnder(ratio, templates[t]);
+      if (turn % PRUNED_EVERY === PRUNED_EVERY - 1) prune(total);
     }
     for (const t of chosen) out[templates[t].midi - LOWEST_MIDI] += gains[t];
   };
+}
+
+function addTemplate(model: Float64Array, { bins, values }: NoteTemplate, gain: number): void {
+  for (let i = 0; i < bins.length; i++) model[bins[i]] += gain * values[i];
+}
+
+function meanUnder(ratio: Float64Array, { bins, values }: NoteTemplate): number {
+  let sum = 0;
+  for (let i = 0; i < bins.length; i++) sum += values[i] * ratio[bins[i]];
+  return sum;
 }

@@ -1,6 +1,6 @@
 import { hzFromMidi } from '../dsp/pitch';
-import { fftOfSize } from '../dsp/fft';
-import { hann, hannResponse } from '../dsp/windows';
+import { createFrameSpectrum } from '../dsp/frameSpectrum';
+import { hannResponse } from '../dsp/windows';
 
 /**
  * Spectra in which notes are looked for: long frames for what lies low, where notes are close, short ones above. What is as loud all around,
@@ -62,19 +62,16 @@ export function measureNoteSpectra(
   const levels = new Float32Array(count * bins);
   const hz = new Float64Array(bins);
   for (const { size, firstBin, count: width, offset } of ranges) {
-    const fft = fftOfSize(size);
-    const window = hann(size);
-    const real = new Float64Array(size);
-    const imaginary = new Float64Array(size);
+    const spectrum = createFrameSpectrum(size);
+    const { real, imaginary } = spectrum;
     const row = new Float64Array(width);
     const reach = Math.max(4, Math.round((FLOOR_HZ * size) / sampleRateHz));
     for (let k = 0; k < width; k++) hz[offset + k] = ((firstBin + k) * sampleRateHz) / size;
     for (let frame = 0; frame < count; frame++) {
-      const start = frame * hop - size / 2;
-      for (let i = 0; i < size; i++) real[i] = window[i] * (mono[start + i] ?? 0);
-      imaginary.fill(0);
-      fft.forward(real, imaginary);
-      for (let k = 0; k < width; k++) row[k] = (4 * Math.hypot(real[firstBin + k], imaginary[firstBin + k])) / size;
+      spectrum.transform(mono, frame * hop - size / 2);
+      for (let k = 0; k < width; k++) {
+        row[k] = (4 * Math.sqrt(real[firstBin + k] ** 2 + imaginary[firstBin + k] ** 2)) / size;
+      }
       takeFloor(row, reach, levels.subarray(frame * bins + offset, frame * bins + offset + width));
     }
   }

@@ -1,5 +1,4 @@
-import { fftOfSize } from '../dsp/fft';
-import { hann } from '../dsp/windows';
+import { createFrameSpectrum } from '../dsp/frameSpectrum';
 import { median } from './statistics';
 import { type Steps, finish } from './steps';
 
@@ -48,23 +47,21 @@ export const strengthLeadSeconds = (sampleRateHz: number) => SIZE / 3 / sampleRa
 export function* strengthSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Float64Array> {
   const hop = strengthHop(sampleRateHz);
   const frames = Math.max(1, Math.floor(mono.length / hop));
-  const window = hann(SIZE);
-  const fft = fftOfSize(SIZE);
-  const real = new Float64Array(SIZE);
-  const imaginary = new Float64Array(SIZE);
+  const spectrum = createFrameSpectrum(SIZE);
+  const { real, imaginary } = spectrum;
   const levels = new Float64Array(SIZE / 2 + 1);
   const previous = new Float64Array(SIZE / 2 + 1);
   const flux = new Float64Array(frames);
   for (let frame = 0; frame < frames; frame++) {
-    const start = frame * hop - SIZE / 2;
-    for (let i = 0; i < SIZE; i++) real[i] = (mono[start + i] ?? 0) * window[i];
-    imaginary.fill(0);
-    fft.forward(real, imaginary);
+    spectrum.transform(mono, frame * hop - SIZE / 2);
+    let rise = 0;
     for (let k = 1; k < SIZE / 2; k++) {
-      levels[k] = Math.log(1 + 20 * Math.sqrt(real[k] * real[k] + imaginary[k] * imaginary[k]));
+      const level = Math.log(1 + 20 * Math.sqrt(real[k] * real[k] + imaginary[k] * imaginary[k]));
+      levels[k] = level;
       // The strongest of three neighbours before, so that vibrato and beating between bins are no onsets.
-      flux[frame] += Math.max(0, levels[k] - Math.max(previous[k - 1], previous[k], previous[k + 1]));
+      rise += Math.max(0, level - Math.max(previous[k - 1], previous[k], previous[k + 1]));
     }
+    flux[frame] = rise;
     previous.set(levels);
     if (frame % FRAMES_A_STEP === 0) yield frame / frames;
   }

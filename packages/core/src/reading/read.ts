@@ -4,6 +4,7 @@ import { measureBrightness } from './brightness';
 import { measureDirt } from './dirt';
 import { type FilterTrack, trackFilter } from './filterTrack';
 import { type Fundamental, findFundamental } from './fundamental';
+import { findSlides, glideOf, withoutPassing } from './glide';
 import { type FittedContour, type LevelContour, fitContour, measureLevel, soundingSpan } from './levelContour';
 import { measureNoise } from './noise';
 import { measureNoteMovement } from './noteMovement';
@@ -54,7 +55,9 @@ export function measure(
   const level = measureLevel(audio.channels, sampleRateHz, found?.f0Hz);
   const fitted = fitContour(level);
   onProgress(0.4);
-  const notes = findNotes({ mono, sampleRateHz, track, level, fundamental: found, fitted });
+  const foundNotes = findNotes({ mono, sampleRateHz, track, level, fundamental: found, fitted });
+  const slides = foundNotes.length > 1 ? findSlides(mono, sampleRateHz, track) : [];
+  const notes = withoutPassing(foundNotes, slides);
   const [from, to] = soundingSpan(fitted, durationOf(audio));
   // What moves within a note belongs to a note: of several, none is meant more than another.
   const movement =
@@ -80,7 +83,7 @@ export function measure(
     key: piece.key,
     notes,
     traits: {
-      pitch: pitchTrait(track, fundamental, movement, from),
+      pitch: pitchTrait(track, fundamental, movement, from, glideOf(slides)),
       loudness: loudnessTrait(audio, level, fitted),
       brightness: brightnessTrait(brightness, filter, fitted, fundamental),
       partials: partialsRead,

@@ -1,5 +1,4 @@
-import { fftOfSize } from '../dsp/fft';
-import { hann } from '../dsp/windows';
+import { createFrameSpectrum } from '../dsp/frameSpectrum';
 
 export interface Spectrogram {
   columns: number;
@@ -32,10 +31,8 @@ export function computeSpectrogram(
   onProgress: (fraction: number) => void = () => {},
 ): Spectrogram {
   const { fromSeconds, toSeconds, columns, rows, minHz, maxHz, size = 4096 } = options;
-  const fft = fftOfSize(size);
-  const window = hann(size);
-  const real = new Float64Array(size);
-  const imaginary = new Float64Array(size);
+  const spectrum = createFrameSpectrum(size);
+  const { real, imaginary } = spectrum;
   const decibels = new Float32Array(columns * rows);
   const edges = Float64Array.from(
     { length: rows + 1 },
@@ -44,10 +41,7 @@ export function computeSpectrogram(
   let top = -Infinity;
   for (let column = 0; column < columns; column++) {
     const middle = (fromSeconds + ((column + 0.5) / columns) * (toSeconds - fromSeconds)) * sampleRateHz;
-    const start = Math.round(middle) - size / 2;
-    for (let i = 0; i < size; i++) real[i] = (mono[start + i] ?? 0) * window[i];
-    imaginary.fill(0);
-    fft.forward(real, imaginary);
+    spectrum.transform(mono, Math.round(middle) - size / 2);
     for (let row = 0; row < rows; row++) {
       const from = Math.min(size / 2 - 1, Math.floor(edges[row]));
       const to = Math.min(size / 2, Math.max(from + 1, Math.ceil(edges[row + 1])));

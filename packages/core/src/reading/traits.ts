@@ -42,6 +42,7 @@ export function pitchTrait(
   fundamental: Fundamental | undefined,
   movement: NoteMovement | undefined,
   onsetSeconds: number,
+  glideSeconds: number | undefined,
 ): Traits['pitch'] {
   const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 0.01;
   const lead = Math.round(track.seconds[0] / hop);
@@ -57,7 +58,7 @@ export function pitchTrait(
         }
       : null,
     sweep: sweep ? { semitones: rounded(sweep.semitones), seconds: rounded(sweep.seconds) } : null,
-    glideSeconds: null,
+    glideSeconds: glideSeconds === undefined ? null : rounded(glideSeconds),
     contour,
   };
   if (!fundamental) return { f0Hz: null, midi: null, cents: null, ...moved, confidence: 0 };

@@ -1,5 +1,4 @@
-import { fftOfSize } from '../dsp/fft';
-import { hann } from '../dsp/windows';
+import { createFrameSpectrum } from '../dsp/frameSpectrum';
 import type { Audio } from './audio';
 import type { Reading } from './schema';
 import { correlation } from './statistics';
@@ -54,15 +53,11 @@ function monoBelow(bands: Reading['traits']['width']['bands']): number | null {
 
 /** Power by frequency, the mean of frames under a Hann window. */
 function powerSpectrum(signal: Float32Array): Float64Array {
-  const window = hann(SIZE);
-  const fft = fftOfSize(SIZE);
+  const spectrum = createFrameSpectrum(SIZE);
+  const { real, imaginary } = spectrum;
   const power = new Float64Array(SIZE / 2);
-  const real = new Float64Array(SIZE);
-  const imaginary = new Float64Array(SIZE);
   for (let start = 0; start === 0 || start + SIZE <= signal.length; start += SIZE / 2) {
-    for (let i = 0; i < SIZE; i++) real[i] = (signal[start + i] ?? 0) * window[i];
-    imaginary.fill(0);
-    fft.forward(real, imaginary);
+    spectrum.transform(signal, start);
     for (let k = 1; k < SIZE / 2; k++) power[k] += real[k] ** 2 + imaginary[k] ** 2;
   }
   return power;

@@ -29,39 +29,41 @@ export function createYin(sampleRateHz: number, minHz: number, maxHz: number): Y
   const fft = fftOfSize(size);
   const frameRe = new Float64Array(size);
   const frameIm = new Float64Array(size);
-  const headRe = new Float64Array(size);
-  const headIm = new Float64Array(size);
+  const productRe = new Float64Array(size);
+  const productIm = new Float64Array(size);
+  const squares = new Float64Array(frameLength);
   const difference = new Float64Array(maxLag);
 
   /** d(τ) = r(0) + r_τ(0) − 2·r(τ), then its cumulative mean normalisation. Returns false for silence. */
   function fillDifference(signal: Float64Array, start: number): boolean {
-    frameRe.fill(0);
-    frameIm.fill(0);
-    headRe.fill(0);
-    headIm.fill(0);
-    for (let i = 0; i < frameLength; i++) {
-      const x = signal[start + i] ?? 0;
-      frameRe[i] = x;
-      if (i < windowLength) headRe[i] = x;
-    }
+    frameRe.fill(0, frameLength);
+    frameIm.fill(0, windowLength);
+    const known = Math.max(0, Math.min(frameLength, signal.length - start));
+    for (let i = 0; i < known; i++) frameRe[i] = signal[start + i];
+    frameRe.fill(0, known, frameLength);
+    // The frame is the real part and its head the imaginary one: both are transformed at once.
+    for (let i = 0; i < windowLength; i++) frameIm[i] = frameRe[i];
+    for (let i = 0; i < frameLength; i++) squares[i] = frameRe[i] * frameRe[i];
     let energy = 0;
-    for (let i = 0; i < windowLength; i++) energy += headRe[i] * headRe[i];
+    for (let i = 0; i < windowLength; i++) energy += squares[i];
     if (energy < 1e-12 * windowLength) return false;
     const headEnergy = energy;
-    const first = Float64Array.from(frameRe.subarray(0, frameLength));
     fft.forward(frameRe, frameIm);
-    fft.forward(headRe, headIm);
     for (let k = 0; k < size; k++) {
-      const re = frameRe[k] * headRe[k] + frameIm[k] * headIm[k];
-      frameIm[k] = frameIm[k] * headRe[k] - frameRe[k] * headIm[k];
-      frameRe[k] = re;
+      const j = (size - k) & (size - 1);
+      const re = (frameRe[k] + frameRe[j]) / 2;
+      const im = (frameIm[k] - frameIm[j]) / 2;
+      const headRe = (frameIm[k] + frameIm[j]) / 2;
+      const headIm = (frameRe[j] - frameRe[k]) / 2;
+      productRe[k] = re * headRe + im * headIm;
+      productIm[k] = im * headRe - re * headIm;
     }
-    fft.inverse(frameRe, frameIm);
+    fft.inverse(productRe, productIm);
     let running = 0;
     difference[0] = 1;
     for (let lag = 1; lag < maxLag; lag++) {
-      energy += first[lag + windowLength - 1] ** 2 - first[lag - 1] ** 2;
-      const d = Math.max(0, headEnergy + energy - (2 * frameRe[lag]) / size);
+      energy += squares[lag + windowLength - 1] - squares[lag - 1];
+      const d = Math.max(0, headEnergy + energy - (2 * productRe[lag]) / size);
       running += d;
       difference[lag] = running > 0 ? (d * lag) / running : 1;
     }

@@ -12,8 +12,8 @@ export const rangeMask: Mask = {
   apply({ isolation: { place }, spectra: [left, right = left] }, mask) {
     if (place.kind !== 'range') return;
     for (let i = 0; i < mask.length; i++) {
-      const l = Math.hypot(left.real[i], left.imaginary[i]);
-      const r = Math.hypot(right.real[i], right.imaginary[i]);
+      const l = Math.sqrt(left.real[i] ** 2 + left.imaginary[i] ** 2);
+      const r = Math.sqrt(right.real[i] ** 2 + right.imaginary[i] ** 2);
       const pan = l + r > 0 ? (400 / Math.PI) * Math.atan2(r, l) - 100 : 0;
       const inside = Math.min(pan - place.fromPan, place.toPan - pan);
       mask[i] *= Math.max(0, Math.min(1, 0.5 + inside / EDGE_PAN));
