@@ -11,6 +11,7 @@ import { filterSchema } from '../patch/shapingSchema';
 import { sourceSchema } from '../patch/sourceSchema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';
 import { type Audio, durationOf, sliceAudio } from '../reading/audio';
+import { lowpassAttenuationDb } from '../reading/filterTrack';
 import { type FittedContour, fitContour, soundingSpan } from '../reading/levelContour';
 import { type Measurement, type ReadingContext, measure } from '../reading/read';
 import { heardLoudness } from '../reading/heardLoudness';
@@ -78,19 +79,22 @@ function patchFromNote(note: Measurement, name: string): Patch {
   layer.amp.attackSeconds = Math.max(layer.amp.attackSeconds, Math.min(0.004, ATTACK_PERIODS / fundamental.f0Hz));
 
   const filter = filterContour(note);
-  const slopeDbPerOctave = note.filter?.slopeDbPerOctave ?? 24;
+  const { slopeDbPerOctave, resonanceDb } = note.filter ?? { slopeDbPerOctave: 24 as const, resonanceDb: 0 };
   layer.filters[0] = filterSchema.parse({
     kind: 'lowpass',
     id: 'filter-1',
     on: filter !== undefined,
     slopeDbPerOctave,
+    resonanceDb: filter ? Math.round(10 * resonanceDb) / 10 : 0,
     cutoffHz: filter?.restHz ?? 20000,
   });
   const filterEnvelope = filter?.envelope ?? defaultEnvelope('filter-contour', 'Filter contour');
   addRoute(layer, filterEnvelope, 'filter-1', 'cutoffHz', filter?.semitones ?? 0);
 
   const cutoffAt = filter ? cutoffOf(filter) : undefined;
-  const { samples, positions } = extractWavetable(note, cutoffAt, slopeDbPerOctave);
+  const { samples, positions } = extractWavetable(note, (hz, seconds) =>
+    cutoffAt ? lowpassAttenuationDb(slopeDbPerOctave, hz / cutoffAt(seconds), resonanceDb) : 0,
+  );
   const tuning = midiFromHz(fundamental.f0Hz);
   layer.sources = [
     sourceSchema.parse({

@@ -73,6 +73,51 @@ const wordings: Record<string, Wording> = {
     less: 'The partials have other levels than the reference',
     closes: 'Compare the partials; change the source’s shape or table.',
   },
+  resonance: {
+    more: 'The filter rings too much',
+    less: 'The filter rings too little',
+    closes: 'Move Resonance of the low-pass.',
+  },
+  vibratoDepth: {
+    more: 'The vibrato is too deep',
+    less: 'The vibrato is too shallow',
+    closes: 'Route an LFO to Fine of the source, or move its amount.',
+  },
+  vibratoRate: {
+    more: 'The vibrato is too fast',
+    less: 'The vibrato is too slow',
+    closes: 'Move the rate of the LFO.',
+  },
+  noise: {
+    more: 'There is too much noise',
+    less: 'Noise is missing',
+    closes: 'Add a noise source, or move its level.',
+  },
+  detune: {
+    more: 'The voices are too far apart',
+    less: 'The voices are too close',
+    closes: 'Move Voices and Detune of the source.',
+  },
+  width: {
+    more: 'The patch is too wide',
+    less: 'The patch is too narrow',
+    closes: 'Move the stereo spread of the source.',
+  },
+  motionRate: {
+    more: 'It does not move as the reference does',
+    less: 'It does not move as the reference does',
+    closes: 'Look at the cause on Read; route an LFO of that rate.',
+  },
+  echo: {
+    more: 'The echoes are not those of the reference',
+    less: 'The echoes are not those of the reference',
+    closes: 'The time and its feedback stand on Read.',
+  },
+  room: {
+    more: 'The room is not that of the reference',
+    less: 'The room is not that of the reference',
+    closes: 'The reverberation time stands on Read.',
+  },
 };
 
 /** A gap as a sentence: what is heard, both values, and the control that closes it. */

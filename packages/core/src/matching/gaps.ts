@@ -46,6 +46,9 @@ const between =
 const ratioOfTimes = (fraction: number) => (a: number, b: number) =>
   Math.log((b + SHORT_SECONDS) / (a + SHORT_SECONDS)) / Math.log(1 + fraction);
 
+/** Rates, and times that are heard as rates. */
+const ratioOfRates = (a: number, b: number) => Math.log(b / a) / Math.log(1.04);
+
 /** Times are compared from here up: a millisecond more or less of a two-millisecond attack is not heard. */
 const SHORT_SECONDS = 0.004;
 
@@ -69,12 +72,50 @@ const value = {
     const { sweep } = reading.traits.brightness;
     return sweep === null ? null : 12 * Math.log2(sweep.toHz / sweep.fromHz);
   },
+  resonance: ({ traits: { brightness } }: Reading) => (brightness.sweep === null ? null : brightness.resonanceDb),
+  vibratoRate: (reading: Reading) => reading.traits.pitch.vibrato?.rateHz ?? null,
+  // What is not there has no depth.
+  vibratoDepth: (reading: Reading) =>
+    reading.traits.pitch.f0Hz === null ? null : (reading.traits.pitch.vibrato?.depthCents ?? 0),
+  noise: ({ traits: { noise } }: Reading) => (noise.confidence > 0 ? (noise.levelDb ?? NOISE_FLOOR_DB) : null),
+  detune: ({ traits: { unison } }: Reading) => (unison.confidence > 0 ? (unison.detuneCents ?? 0) : null),
+  width: (reading: Reading) => {
+    const { bands } = reading.traits.width;
+    if (reading.channels === 1) return NARROWEST_DB;
+    return bands.length > 0 ? Math.max(NARROWEST_DB, ...bands.map(({ widthDb }) => widthDb)) : null;
+  },
+  motionRate: (reading: Reading) => movementOf(reading)?.rateHz ?? null,
+  echo: (reading: Reading) => reading.traits.space.echo?.seconds ?? null,
+  room: (reading: Reading) => reading.traits.space.rt60Seconds,
 };
+
+/** Noise under this is not told from none, and sides under this are not heard. */
+const NOISE_FLOOR_DB = -50;
+const NARROWEST_DB = -30;
+
+/** The movement that is surest, besides vibrato. */
+function movementOf(reading: Reading) {
+  const others = reading.traits.motion.filter(({ cause }) => cause !== 'vibrato');
+  return others.length > 0 ? others.reduce((a, b) => (b.confidence > a.confidence ? b : a)) : undefined;
+}
+
+/** Distance when one of two has something that the other lacks: plain to hear. */
+const MISSING_JND = 6;
+
+/** Distance by a rule where both have it; where one lacks it, it is missing; where neither has it, there is nothing to compare. */
+const present =
+  (value: Value, jnds: (a: number, b: number) => number): ComparedTrait['distance'] =>
+  (reference, proof) => {
+    const [a, b] = [value(reference), value(proof)];
+    if (a === null && b === null) return undefined;
+    return a === null || b === null ? MISSING_JND : Math.abs(jnds(a, b));
+  };
 
 /**
  * The traits and their JNDs. Pitch 5 cents, level 1 dB, attack times 25 %, decays 20 %: Zwicker & Fastl,
  * Psychoacoustics. Partial levels 2 dB (profile analysis, Green 1988), centroid a tenth of an octave, cutoff a sixth of an
- * octave, tilt 1 dB per octave: from memory.
+ * octave, tilt 1 dB per octave: from memory. Reverberation time 5 %: ISO 3382-1, table A.1. Rates 4 %, resonance and noise 2 dB, sides 3 dB,
+ * detune 2 cents or 15 %: from memory.
  */
 const comparedTraits: readonly ComparedTrait[] = [
   {
@@ -180,6 +221,78 @@ const comparedTraits: readonly ComparedTrait[] = [
     unit: 'dB/oct',
     value: value.tilt,
     distance: between(value.tilt, (a, b) => a - b),
+  },
+  {
+    trait: 'resonance',
+    group: 'brightness',
+    label: 'Resonance',
+    unit: 'dB',
+    value: value.resonance,
+    distance: between(value.resonance, (a, b) => (a - b) / 2),
+  },
+  {
+    trait: 'vibratoDepth',
+    group: 'pitch',
+    label: 'Vibrato depth',
+    unit: 'ct',
+    value: value.vibratoDepth,
+    distance: between(value.vibratoDepth, (a, b) => (a - b) / Math.max(5, 0.15 * a)),
+  },
+  {
+    trait: 'vibratoRate',
+    group: 'pitch',
+    label: 'Vibrato rate',
+    unit: 'Hz',
+    value: value.vibratoRate,
+    distance: between(value.vibratoRate, ratioOfRates),
+  },
+  {
+    trait: 'noise',
+    group: 'noise',
+    label: 'Noise level',
+    unit: 'dB',
+    value: value.noise,
+    distance: between(value.noise, (a, b) => (a - b) / 2),
+  },
+  {
+    trait: 'detune',
+    group: 'width',
+    label: 'Detune',
+    unit: 'ct',
+    value: value.detune,
+    distance: between(value.detune, (a, b) => (a - b) / Math.max(2, 0.15 * a)),
+  },
+  {
+    trait: 'width',
+    group: 'width',
+    label: 'Width',
+    unit: 'dB',
+    value: value.width,
+    distance: between(value.width, (a, b) => (a - b) / 3),
+  },
+  {
+    trait: 'motionRate',
+    group: 'motion',
+    label: 'Movement',
+    unit: 'Hz',
+    value: value.motionRate,
+    distance: present(value.motionRate, ratioOfRates),
+  },
+  {
+    trait: 'echo',
+    group: 'space',
+    label: 'Echo time',
+    unit: 's',
+    value: value.echo,
+    distance: present(value.echo, ratioOfRates),
+  },
+  {
+    trait: 'room',
+    group: 'space',
+    label: 'Reverberation time',
+    unit: 's',
+    value: value.room,
+    distance: present(value.room, ratioOfTimes(0.05)),
   },
 ];
 

@@ -93,5 +93,5 @@ function alignedFrame(frame: Float64Array): Float64Array {
 export function wavetableFromCut(cut: Audio, id: string, name: string): Wavetable {
   const note = measure(cut);
   if (!note.partials) throw new InputError('No pitch was found in this cut, so there are no periods to take.');
-  return wavetableFromSamples(id, name, extractWavetable(note, undefined, 24).samples);
+  return wavetableFromSamples(id, name, extractWavetable(note).samples);
 }

@@ -9,7 +9,7 @@ const FRAMES = 24;
 const length = RATE;
 const sound = harmonicTone({ f0Hz: 220, amplitude: (n) => (n === 3 || n > 6 ? 0 : saw(n)) });
 for (let i = 0; i < length; i++) sound[i] += ((0.12 * i) / length) * Math.sin((2 * Math.PI * 660 * i) / RATE);
-const { samples, positions } = extractWavetable(measure({ channels: [sound], sampleRateHz: RATE }), undefined, 24);
+const { samples, positions } = extractWavetable(measure({ channels: [sound], sampleRateHz: RATE }));
 
 const partial = (frame: number, n: number) => {
   const { cosine, sine } = harmonicsOfFrame(samples.subarray(frame * 2048, (frame + 1) * 2048));

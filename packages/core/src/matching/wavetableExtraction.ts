@@ -1,7 +1,6 @@
 import { fftOfSize } from '../dsp/fft';
 import { gainFromDecibels } from '../dsp/decibels';
 import { FRAME_SAMPLES } from '../patch/schema';
-import { lowpassAttenuationDb } from '../reading/filterTrack';
 import { frameAmplitudes } from '../reading/partialFrames';
 import type { Measurement } from '../reading/read';
 
@@ -17,13 +16,12 @@ const AUDIBLE_DB = -50;
  * on again, each frame at the same loudness behind that filter. All frames share one set of phases, those of the
  * strongest frame turned so that partial 1 is a sine: frames that differ in level only can be blended without cancelling.
  *
- * @param cutoffAt cutoff in Hz of the patch's filter at a time since the onset; undefined without a filter
+ * @param attenuationDb what the patch's filter takes off a frequency in Hz at a time since the onset; 0 without a filter
  * @returns samples of `24 × 2048`, and the table position 0..1 over the time since the onset
  */
 export function extractWavetable(
   { partials, fitted }: Measurement,
-  cutoffAt: ((seconds: number) => number) | undefined,
-  slopeDbPerOctave: 12 | 24,
+  attenuationDb: (hz: number, seconds: number) => number = () => 0,
 ): { samples: Float32Array; positions: { seconds: number; value: number }[] } {
   if (!partials) throw new Error('A wavetable needs the partials of a pitched note.');
   const { seconds, count } = partials;
@@ -44,13 +42,10 @@ export function extractWavetable(
   times.forEach((time, i) => {
     const amplitudes = averageAround(start + time, (times[i + 1] ?? time) - (times[i - 1] ?? time));
     const rms = Math.sqrt(amplitudes.reduce((sum, a) => sum + a * a, 0) / 2) || 1;
-    const cutoffHz = cutoffAt?.(time);
     real.fill(0);
     imaginary.fill(0);
     for (let n = 1; n <= usable; n++) {
-      const liftDb = cutoffHz
-        ? Math.min(MAX_BOOST_DB, lowpassAttenuationDb(slopeDbPerOctave, (n * partials.f0Hz) / cutoffHz))
-        : 0;
+      const liftDb = Math.min(MAX_BOOST_DB, attenuationDb(n * partials.f0Hz, time));
       const amplitude = (amplitudes[n - 1] / rms) * gainFromDecibels(liftDb);
       real[n] = amplitude * Math.cos(phases[n - 1]);
       imaginary[n] = amplitude * Math.sin(phases[n - 1]);

@@ -4,7 +4,7 @@ import { type FittedContour, type LevelContour, soundingSpan } from './levelCont
 import { type Motion, measureMotion } from './motion';
 import { measureEnvelopes } from './partialEnvelopes';
 import type { PeriodicMovement } from './periodicMovement';
-import { type PitchSweep, findSweep, findVibrato } from './pitchMovement';
+import { type PitchSweep, findDrift, findSweep, findVibrato } from './pitchMovement';
 import type { PitchTrack } from './pitchTrack';
 import type { Reading } from './schema';
 import { type Space, measureSpace } from './space';
@@ -14,6 +14,7 @@ import { measureUnison, noUnison } from './unison';
 export interface NoteMovement {
   vibrato: PeriodicMovement | undefined;
   sweep: PitchSweep | undefined;
+  driftCents: number | undefined;
   unison: Reading['traits']['unison'];
   /** Middle of the voices, or the first of stretched partials, from the fundamental that was given. */
   centreCents: number;
@@ -53,6 +54,7 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
     f0At: vibrato || sweep ? followFine(fine, f0Hz) : undefined,
   });
   const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
+  const driftCents = findDrift(fine, Math.max(settled, from + 2 * (sweep?.seconds ?? 0)));
   const stretch = measureInharmonicity(envelopes, settled, to);
   const stiff = stretch !== undefined && stretch.inharmonicity > 0;
   const voices = measureUnison(envelopes, settled, to);
@@ -69,7 +71,7 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
   );
   const ownPitchCents = stiff ? 1200 * Math.log2(stretch.f1Hz / f0Hz) : voices.centreCents;
   const centreCents = stiff || unison === voices.trait ? ownPitchCents : 0;
-  return { vibrato, sweep, unison, centreCents, motion, space, inharmonicity: stretch?.inharmonicity };
+  return { vibrato, sweep, driftCents, unison, centreCents, motion, space, inharmonicity: stretch?.inharmonicity };
 }
 
 const SAME_RATE = 0.04;

@@ -21,6 +21,18 @@ const LEAST_SWEEP_CENTS = 60;
 /** A slide that takes longer than this share of the note is a glide or a bend, not the note's start. */
 const LONGEST_SWEEP = 0.6;
 
+/** Fewer frames do not tell a drift from a vibrato. */
+const DRIFT_FRAMES = 30;
+
+/** How far the pitch moves from the first to the last third of a note after its slide, cents; undefined of short notes. */
+export function findDrift({ seconds, cents }: FinePitch, settledSeconds: number): number | undefined {
+  const clear = [...cents.keys()].filter((i) => Number.isFinite(cents[i]) && seconds[i] > settledSeconds);
+  if (clear.length < DRIFT_FRAMES) return undefined;
+  const third = Math.floor(clear.length / 3);
+  const middleOf = (frames: readonly number[]) => median(frames.map((i) => cents[i]));
+  return middleOf(clear.slice(-third)) - middleOf(clear.slice(0, third));
+}
+
 /** Vibrato of a note: depth in cents to either side. Undefined when its pitch does not come and go. */
 export function findVibrato({ seconds, cents }: FinePitch): PeriodicMovement | undefined {
   // The start may slide; what is far from the note's pitch is no vibrato.

@@ -4,10 +4,13 @@ import { measureBrightness } from './brightness';
 import { measureDirt } from './dirt';
 import { type FilterTrack, trackFilter } from './filterTrack';
 import { type Fundamental, findFundamental } from './fundamental';
+import { doubtsOf } from './doubts';
 import { findSlides, glideOf, withoutPassing } from './glide';
+import { suggestLayers } from './layerSuggestion';
 import { type FittedContour, type LevelContour, fitContour, measureLevel, soundingSpan } from './levelContour';
+import { findMovingNotch } from './movingNotch';
 import { measureNoise } from './noise';
-import { measureNoteMovement } from './noteMovement';
+import { type NoteMovement, measureNoteMovement } from './noteMovement';
 import { findNotes } from './notes';
 import { type PartialFrames, measurePartials } from './partialFrames';
 import { type PieceTraits, readPiece } from './piece';
@@ -16,6 +19,7 @@ import { READING_VERSION, type Reading } from './schema';
 import { brightnessTrait, loudnessTrait, partialsTrait, pitchTrait } from './traits';
 import { noUnison } from './unison';
 import { measureWidth } from './width';
+import { findWidthCause } from './widthCause';
 
 /** Everything measured from a cut: the reading, and the raw material that a first patch is made of. */
 export interface Measurement {
@@ -28,6 +32,8 @@ export interface Measurement {
   filter: FilterTrack | undefined;
 }
 
+/** Movements that are notches themselves. */
+const COMBS: readonly NoteMovement['motion'][number]['cause'][] = ['chorus', 'phaser', 'beating'];
 /** Frames of partials over a cut; more would say nothing new. */
 const MAX_PARTIAL_FRAMES = 240;
 const MIN_PARTIAL_HOP_SECONDS = 0.008;
@@ -74,7 +80,14 @@ export function measure(
   onProgress(0.9);
   const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
   const partialsRead = partialsTrait(partials, fitted, fundamental, movement?.inharmonicity);
-  const reading: Reading = {
+  const moves = movement?.motion.some(({ cause }) => COMBS.includes(cause)) || movement?.unison.detuneCents;
+  const notch = partials && movement && !moves ? findMovingNotch(partials, from + fitted.attackSeconds, to) : undefined;
+  const width = measureWidth(audio, from, to);
+  const cause =
+    f0Hz && f0At && movement
+      ? findWidthCause({ audio, f0Hz, f0At, fromSeconds: from, toSeconds: to, ...movement })
+      : undefined;
+  const unsure: Omit<Reading, 'doubts' | 'layers'> = {
     version: READING_VERSION,
     durationSeconds: durationOf(audio),
     sampleRateHz,
@@ -85,7 +98,7 @@ export function measure(
     traits: {
       pitch: pitchTrait(track, fundamental, movement, from, glideOf(slides)),
       loudness: loudnessTrait(audio, level, fitted),
-      brightness: brightnessTrait(brightness, filter, fitted, fundamental),
+      brightness: brightnessTrait(brightness, filter, fitted, fundamental, notch),
       partials: partialsRead,
       noise:
         // Stretched partials stand where noise is looked for.
@@ -93,7 +106,7 @@ export function measure(
           ? measureNoise({ mono, sampleRateHz, f0Hz, f0At }, partials, from, to)
           : { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 },
       unison: movement?.unison ?? noUnison,
-      width: measureWidth(audio, from, to),
+      width: cause ? { ...width, cause: cause.cause, delaySeconds: cause.delaySeconds ?? null } : width,
       motion: movement?.motion ?? [],
       space: movement?.space ?? { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence: 0 },
       dirt: measureDirt({
@@ -107,6 +120,8 @@ export function measure(
       }),
     },
   };
+  const layers = notes.length === 1 ? suggestLayers(audio, unsure.traits, from) : [];
+  const reading = { ...unsure, layers, doubts: doubtsOf({ ...unsure, layers }) };
   onProgress(1);
   return { reading, mono, fundamental, level, fitted, partials, filter };
 }

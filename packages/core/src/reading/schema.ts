@@ -16,7 +16,7 @@ export const noteSchema = z.object({
 });
 
 /** Readings of other versions lack traits; cuts are then read again. */
-export const READING_VERSION = 2;
+export const READING_VERSION = 3;
 
 /**
  * All traits of one cut: the document of `imprint read --json`, and what is stored and compared. `null` says that
@@ -37,7 +37,10 @@ export const readingSchema = z.object({
       cents: found,
       vibrato: z.object({ rateHz: number, depthCents: number, onsetSeconds: number }).nullable(),
       sweep: z.object({ semitones: number, seconds: number }).nullable(),
+      /** From note to note of a line, the whole way. */
       glideSeconds: found,
+      /** From the first to the last third of a note, once it has settled. */
+      driftCents: found,
       /** Fundamental over time, Hz. */
       contour: series,
       confidence,
@@ -64,8 +67,14 @@ export const readingSchema = z.object({
       centroidHz: found,
       cutoffHz: found,
       slopeDbPerOctave: found,
+      /** Gain at the cutoff over that of a Butterworth low-pass. */
       resonanceDb: found,
-      filterKind: z.string().nullable(),
+      filterKind: z.enum(['lowpass', 'highpass', 'bandpass']).nullable(),
+      /** Edge of a high-pass that stands still, which would explain weak low partials. */
+      highpassHz: found,
+      highpassSlopeDbPerOctave: found,
+      /** A notch that goes through the partials once. */
+      notch: z.object({ fromHz: number, toHz: number, seconds: number, depthDb: number }).nullable(),
       sweep: z.object({ fromHz: number, toHz: number, seconds: number }).nullable(),
       /** Centroid over time, Hz. */
       contour: series,
@@ -97,6 +106,10 @@ export const readingSchema = z.object({
     width: z.object({
       correlation: found,
       monoBelowHz: found,
+      /** What makes it wide. */
+      cause: z.enum(['detune', 'delay', 'reverb', 'panning']).nullable(),
+      /** Of a delay between the channels; positive when the right one is late. */
+      delaySeconds: found,
       bands: z.array(z.object({ fromHz: number, toHz: number, widthDb: number })),
       confidence,
     }),
@@ -127,6 +140,15 @@ export const readingSchema = z.object({
       confidence,
     }),
   }),
+  /** How many layers would explain the tone, lowest first, with their edges. */
+  layers: z.array(
+    z.object({ name: z.enum(['sub', 'body', 'attack', 'air']), fromHz: number, toHz: number, reason: z.string() }),
+  ),
+  /** Why what was read of a group is not sure. */
+  doubts: z.partialRecord(
+    z.enum(['pitch', 'loudness', 'brightness', 'partials', 'noise', 'unison', 'width', 'motion', 'space', 'dirt']),
+    z.string(),
+  ),
 });
 
 export type Reading = z.infer<typeof readingSchema>;

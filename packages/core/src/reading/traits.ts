@@ -6,6 +6,7 @@ import type { BrightnessContour } from './brightness';
 import { type FilterTrack, strongest } from './filterTrack';
 import type { Fundamental } from './fundamental';
 import { type FittedContour, type LevelContour, soundingSpan } from './levelContour';
+import type { MovingNotch } from './movingNotch';
 import type { NoteMovement } from './noteMovement';
 import { type PartialFrames, frameAmplitudes } from './partialFrames';
 import type { PitchTrack } from './pitchTrack';
@@ -48,7 +49,7 @@ export function pitchTrait(
   const lead = Math.round(track.seconds[0] / hop);
   const clear = track.f0Hz.map((hz, i) => (track.clarity[i] > 0.6 ? hz : NaN));
   const contour = toSeries(hop, [...new Array<number>(lead).fill(NaN), ...clear]);
-  const { sweep, vibrato } = movement ?? {};
+  const { sweep, vibrato, driftCents } = movement ?? {};
   const moved = {
     vibrato: vibrato
       ? {
@@ -58,6 +59,7 @@ export function pitchTrait(
         }
       : null,
     sweep: sweep ? { semitones: rounded(sweep.semitones), seconds: rounded(sweep.seconds) } : null,
+    driftCents: driftCents === undefined ? null : rounded(driftCents, 4),
     glideSeconds: glideSeconds === undefined ? null : rounded(glideSeconds),
     contour,
   };
@@ -112,9 +114,19 @@ export function brightnessTrait(
   filter: FilterTrack | undefined,
   fitted: FittedContour,
   fundamental: Fundamental | undefined,
+  notch: MovingNotch | undefined,
 ): Traits['brightness'] {
   const contour = toSeries(hopSeconds, centroidHz);
-  const none = { cutoffHz: null, slopeDbPerOctave: null, resonanceDb: null, filterKind: null, sweep: null };
+  const none = {
+    cutoffHz: null,
+    slopeDbPerOctave: null,
+    resonanceDb: null,
+    filterKind: null,
+    highpassHz: null,
+    highpassSlopeDbPerOctave: null,
+    notch: null,
+    sweep: null,
+  };
   const centroid = Number.isFinite(meanHz) ? rounded(meanHz) : null;
   if (!filter || !fundamental) {
     const cutoffContour = { hopSeconds, values: [] };
@@ -124,19 +136,36 @@ export function brightnessTrait(
   const heard = filter.cutoffHz.filter(
     (hz, i) => Number.isFinite(hz) && filter.seconds[i] >= from && filter.seconds[i] <= to,
   );
+  const sweep = cutoffSweep(filter, from, to);
+  const middleHz = heard.length > 0 ? rounded(quantile(heard, 0.5)) : null;
   const partialHop = filter.seconds.length > 1 ? filter.seconds[1] - filter.seconds[0] : hopSeconds;
   return {
     centroidHz: centroid,
-    cutoffHz: heard.length > 0 ? rounded(quantile(heard, 0.5)) : null,
+    cutoffHz: middleHz,
     slopeDbPerOctave: filter.slopeDbPerOctave,
-    resonanceDb: null,
-    filterKind: 'lowpass',
-    sweep: cutoffSweep(filter, from, to),
+    resonanceDb: rounded(filter.resonanceDb, 4),
+    filterKind: filter.highpass ? ((middleHz ?? 0) > OPEN_HZ ? 'highpass' : 'bandpass') : 'lowpass',
+    highpassHz: filter.highpass ? rounded(filter.highpass.cutoffHz) : null,
+    highpassSlopeDbPerOctave: filter.highpass?.slopeDbPerOctave ?? null,
+    notch: notch
+      ? {
+          fromHz: rounded(notch.fromHz),
+          toHz: rounded(notch.toHz),
+          seconds: rounded(notch.seconds),
+          depthDb: rounded(notch.depthDb, 3),
+        }
+      : null,
+    sweep,
     contour,
     cutoffContour: toSeries(partialHop, filter.cutoffHz),
-    confidence: Math.max(0, Math.min(1, fundamental.confidence * (1.1 - filter.errorDb / 12))),
+    confidence: Math.max(0, Math.min(1, fundamental.confidence * (1.1 - filter.errorDb / 12) * (sweep ? 1 : STILL))),
   };
 }
+
+/** A low-pass from here on does nothing that is heard. */
+const OPEN_HZ = 15000;
+/** A filter that stands still may as well be a darker source. */
+const STILL = 0.6;
 
 const MIN_SWEEP_OCTAVES = 0.5;
 

@@ -19,14 +19,15 @@ export function measureWidth(
   fromSeconds: number,
   toSeconds: number,
 ): Reading['traits']['width'] {
-  if (channels.length < 2) return { correlation: 1, monoBelowHz: null, bands: [], confidence: 1 };
+  const noCause = { cause: null, delaySeconds: null };
+  if (channels.length < 2) return { correlation: 1, monoBelowHz: null, ...noCause, bands: [], confidence: 1 };
   const from = Math.max(0, Math.floor(fromSeconds * sampleRateHz));
   const to = Math.min(channels[0].length, Math.ceil(toSeconds * sampleRateHz));
   const [left, right] = channels.map((channel) => channel.subarray(from, to));
   const mid = powerSpectrum(left.map((x, i) => (x + right[i]) / 2));
   const side = powerSpectrum(left.map((x, i) => (x - right[i]) / 2));
   const whole = sum(mid) + sum(side);
-  if (whole === 0) return { correlation: null, monoBelowHz: null, bands: [], confidence: 0 };
+  if (whole === 0) return { correlation: null, monoBelowHz: null, ...noCause, bands: [], confidence: 0 };
   const bands: Reading['traits']['width']['bands'] = [];
   const step = 2 ** (1 / BANDS_PER_OCTAVE);
   for (let fromHz = FROM_HZ; fromHz < Math.min(TO_HZ, 0.45 * sampleRateHz); fromHz *= step) {
@@ -40,6 +41,7 @@ export function measureWidth(
   return {
     correlation: Number(correlation(left, right).toFixed(4)),
     monoBelowHz: monoBelow(bands),
+    ...noCause,
     bands,
     confidence: Math.min(1, (to - from) / SIZE),
   };
