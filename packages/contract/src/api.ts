@@ -3,12 +3,13 @@ import { comparisonSchema } from '@imprint/core/matching/gaps';
 import { patchSchema } from '@imprint/core/patch/schema';
 import { gridSchema } from '@imprint/core/reading/grid';
 import { isolationSchema } from '@imprint/core/reading/isolation/settings';
+import { cutRoles } from '@imprint/core/reading/cutRole';
+import { overrulesSchema } from '@imprint/core/reading/overrules';
 import { overviewSchema } from '@imprint/core/reading/overview';
 import { noteSchema, readingSchema } from '@imprint/core/reading/schema';
 
 /** Everything that passes between the page and the server, checked on both sides. */
 
-export const cutRoles = ['long note', 'short note', 'phrase', 'tail'] as const;
 export const toneRoles = ['bass', 'lead', 'pad', 'pluck'] as const;
 
 const id = z.uuid();
@@ -57,11 +58,17 @@ export const cutFieldsSchema = z.object({
   isolation: isolationSchema.nullable(),
   /** Its notes as corrected by hand, from its start; null for those that are found. */
   notes: z.array(noteSchema).max(4000).nullable(),
+  /** What was measured of it, as set by hand. */
+  overrules: overrulesSchema,
 });
 export const cutSchema = cutFieldsSchema.extend({ id });
 
 export const newCutSchema = cutFieldsSchema
-  .extend({ isolation: isolationSchema.nullable().default(null), notes: z.array(noteSchema).nullable().default(null) })
+  .extend({
+    isolation: isolationSchema.nullable().default(null),
+    notes: z.array(noteSchema).nullable().default(null),
+    overrules: overrulesSchema.default({}),
+  })
   .and(span);
 export const changedCutSchema = cutFieldsSchema.partial();
 
@@ -133,7 +140,6 @@ export type Reference = z.infer<typeof referenceSchema>;
 export type Cut = z.infer<typeof cutSchema>;
 export type CutFields = z.infer<typeof cutFieldsSchema>;
 export type NewCut = z.input<typeof newCutSchema>;
-export type CutRole = (typeof cutRoles)[number];
 export type OpenedStudy = z.infer<typeof openedStudySchema>;
 export type KeptReading = z.infer<typeof keptReadingSchema>;
 export type KeptPatch = z.infer<typeof keptPatchSchema>;

@@ -32,6 +32,7 @@ export async function loadDemo(database: Database, folder: string): Promise<numb
       role: 'long note',
       isolation: null,
       notes: null,
+      overrules: {},
       fromSeconds: exposed.fromSeconds,
       toSeconds: exposed.toSeconds,
     });

@@ -11,14 +11,19 @@ export interface SuggestedRole {
   reason: string;
 }
 
-const LONG_NOTE_SECONDS = 0.6;
+const LONG_NOTE_SECONDS = 0.8;
+/** Few single notes are longer. */
+const PHRASE_SECONDS = 3;
 const SAME_ONSET_SECONDS = 0.06;
 /** The first moment of what was struck before is this near to what follows: half a window is before the cut. */
 const TAIL_STEP_DB = 4.5;
 const TAIL_ONSET_SECONDS = 0.001;
 
-/** What a cut is most likely of, by its length alone; until it has been measured. */
-export const roleByLength = (seconds: number): CutRole => (seconds >= LONG_NOTE_SECONDS ? 'long note' : 'short note');
+/** What a cut is most likely of, by its length alone, until it has been measured (common practice). */
+export function roleByLength(seconds: number): CutRole {
+  if (seconds > PHRASE_SECONDS) return 'phrase';
+  return seconds >= LONG_NOTE_SECONDS ? 'long note' : 'short note';
+}
 
 /** What a cut is of, by what was found in it; undefined where nothing with a pitch was. */
 export function suggestRole({ notes, traits }: Reading): SuggestedRole | undefined {

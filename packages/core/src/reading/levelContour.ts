@@ -322,7 +322,7 @@ const FLOOR_GAIN = gainFromDecibels(FLOOR_DB);
 const compress = (ratio: number) => Math.sqrt(Math.max(ratio, FLOOR_GAIN));
 
 /** A plateau this long against the fall after it is a held note, and its end a note-off. */
-const PLATEAU = { seconds: 0.05, ofDecay: 0.5, silentDb: -40 };
+const PLATEAU = { seconds: 0.05, ofDecay: 0.5, silentDb: -34 };
 
 function describe(model: Model, contour: LevelContour, top: number): FittedContour {
   const { onset, attack, hold, decay, sustainDb, release, full } = model;
@@ -334,8 +334,8 @@ function describe(model: Model, contour: LevelContour, top: number): FittedConto
   };
   const held = model.off > (contour.rms.length - 1) * contour.hopSeconds - contour.windowSeconds;
   const plateau = hold > Math.max(PLATEAU.seconds, PLATEAU.ofDecay * decay) && sustainDb < PLATEAU.silentDb;
-  if (held && plateau) {
-    // The same curve in other words: the fall after the plateau is the release.
+  if (plateau) {
+    // The same curve in other words: the fall after the plateau is the release; a sustain that low is the floor.
     const releaseSeconds = (decay * Math.log(1000)) / -Math.log(0.05);
     return {
       ...fitted,

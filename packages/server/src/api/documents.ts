@@ -41,7 +41,7 @@ export function studyDocument(row: StudyRow): Study {
   };
 }
 
-export const cutDocument = ({ id, name, role, fromSeconds, toSeconds, isolation, notes }: CutRow): Cut => ({
+export const cutDocument = ({ id, name, role, fromSeconds, toSeconds, isolation, notes, overrules }: CutRow): Cut => ({
   id,
   name,
   role,
@@ -49,6 +49,7 @@ export const cutDocument = ({ id, name, role, fromSeconds, toSeconds, isolation,
   toSeconds,
   isolation,
   notes,
+  overrules,
 });
 
 export const proofDocument = ({ id, name, cutId, createdAt, comparison, blob }: ProofRow): Proof => ({

@@ -11,10 +11,11 @@ import type { Comparison } from '@imprint/core/matching/gaps';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { Patch } from '@imprint/core/patch/schema';
 import type { Grid } from '@imprint/core/reading/grid';
+import type { Overrules } from '@imprint/core/reading/overrules';
 import type { Isolation } from '@imprint/core/reading/isolation/settings';
 import type { Overview } from '@imprint/core/reading/overview';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
-import type { CutRole } from '@imprint/contract/api';
+import type { CutRole } from '@imprint/core/reading/cutRole';
 
 interface Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAttributes<T>> {
   id: CreationOptional<string>;
@@ -70,6 +71,7 @@ export interface CutRow extends Row<CutRow> {
   isolation: Isolation | null;
   /** Notes as corrected by hand; null for those that were found. */
   notes: ReadingNote[] | null;
+  overrules: Overrules;
 }
 
 export interface ReadingRow extends Row<ReadingRow> {
@@ -169,6 +171,7 @@ export function defineModels(sequelize: Sequelize) {
       toSeconds: real(),
       isolation: DataTypes.JSONB,
       notes: DataTypes.JSONB,
+      overrules: json(),
       createdAt: createdAt(),
     },
     options('cuts'),

@@ -9,16 +9,10 @@ import { Ledger } from '../components/Ledger';
 import { Message } from '../components/Message';
 import { Rail } from '../components/Rail';
 import { TransportStrip } from '../components/TransportStrip';
-import {
-  closeStudy,
-  cutOf,
-  keepProof,
-  openStudy,
-  readingOf,
-  renameStudy,
-  selectCut,
-  useStudyStore,
-} from '../stores/studyStore';
+import { selectCut } from '../stores/cuts';
+import { closeStudy, openStudy, renameStudy } from '../stores/opening';
+import { keepProof } from '../stores/proofs';
+import { cutOf, readingOf, useStudyStore } from '../stores/studyStore';
 import { useSettings } from './settings';
 import { useShortcut } from './useShortcut';
 

@@ -7,7 +7,9 @@ import type { Patch } from '@imprint/core/patch/schema';
 import { toast } from 'sonner';
 import { useAudition } from '../stores/auditionStore';
 import { usePatchStore } from '../stores/patchStore';
-import { cutOf, printPatch, readingOf, savePatch, toneApi, useStudyStore } from '../stores/studyStore';
+import { printPatch, savePatch } from '../stores/proofs';
+import { cutOf, readingOf, useStudyStore } from '../stores/studyStore';
+import { toneApi } from '../stores/threads';
 import { useTransport } from '../stores/transportStore';
 
 const SAVE_AFTER_MS = 1200;

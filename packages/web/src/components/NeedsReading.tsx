@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { cutOf, makeFirstPatch, readCut, readingOf, useStudyStore } from '../stores/studyStore';
+import { makeFirstPatch, readCut } from '../stores/readings';
+import { cutOf, readingOf, useStudyStore } from '../stores/studyStore';
 import { usePatchStore } from '../stores/patchStore';
 import { Key } from './Key';
 import { Message } from './Message';

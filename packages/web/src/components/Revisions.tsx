@@ -4,7 +4,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { client } from '../api/client';
 import { usePatchStore } from '../stores/patchStore';
-import { savePatch, useStudyStore } from '../stores/studyStore';
+import { savePatch } from '../stores/proofs';
+import { useStudyStore } from '../stores/studyStore';
 
 const SHOWN = 30;
 

@@ -1,4 +1,5 @@
-import { cancelWork, useStudyStore } from '../stores/studyStore';
+import { useStudyStore } from '../stores/studyStore';
+import { cancelWork } from '../stores/work';
 
 /** Work under way with its progress and a way out; or what went wrong with it. */
 export function WorkProgress() {

@@ -6,6 +6,7 @@ import { type Peaks, measurePeaks } from '@imprint/core/reading/peaks';
 import { onsetsOf, strengthSteps } from '@imprint/core/reading/onsets';
 import { type Piece, pieceSteps } from '@imprint/core/reading/piece';
 import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectrogram';
+import { type Section, sectionSteps } from '@imprint/core/reading/sections';
 import type { Steps } from '@imprint/core/reading/steps';
 
 export interface LoadedReference {
@@ -27,6 +28,8 @@ let strength: Float64Array | undefined;
 let sampleRateHz = 0;
 /** Work of a person's own goes first. */
 let paused = false;
+/** Counts up when work is ended: what began before gives up. */
+let stops = 0;
 
 /** Work on whole files. One worker holds one reference. */
 const mediaWorker = {
@@ -68,16 +71,21 @@ const mediaWorker = {
     return computeSpectrogram(shown, sampleRateHz, { ...options, ...span });
   },
 
-  /** Takes seconds for a long file, but pictures that are asked for meanwhile come first. */
-  async onsets(): Promise<number[]> {
+  /** Takes seconds for a long file, but pictures that are asked for meanwhile come first. Null when it was stopped. */
+  async onsets(): Promise<number[] | null> {
     if (!mono) return [];
-    strength = await inTurns(strengthSteps(mono, sampleRateHz));
-    return onsetsOf(strength, mono, sampleRateHz);
+    strength ??= await inTurns(strengthSteps(mono, sampleRateHz));
+    return strength ? onsetsOf(strength, mono, sampleRateHz) : null;
   },
 
   /** Where one tone is nearly alone. */
-  async exposed(onsets: number[]): Promise<ExposedMoment[]> {
-    return mono ? inTurns(exposedSteps(mono, sampleRateHz, onsets)) : [];
+  async exposed(onsets: number[]): Promise<ExposedMoment[] | null> {
+    return mono ? ((await inTurns(exposedSteps(mono, sampleRateHz, onsets))) ?? null) : [];
+  },
+
+  /** Stretches that stay the same kind of sound, with their keys. */
+  async sections(): Promise<Section[] | null> {
+    return mono ? ((await inTurns(sectionSteps(mono, sampleRateHz))) ?? null) : [];
   },
 
   /** Puts what takes long aside, or goes on with it. */
@@ -85,9 +93,14 @@ const mediaWorker = {
     paused = wanted;
   },
 
+  /** Ends what takes long; it gives null then. */
+  stop(): void {
+    stops++;
+  },
+
   /** To be asked for after the onsets, from which the tempo is told. */
   async piece(): Promise<Piece | null> {
-    return mono && strength ? inTurns(pieceSteps(strength, mono, sampleRateHz)) : null;
+    return mono && strength ? ((await inTurns(pieceSteps(strength, mono, sampleRateHz))) ?? null) : null;
   },
 };
 
@@ -96,9 +109,11 @@ export type MediaWorker = typeof mediaWorker;
 const TURN_MS = 40;
 const PAUSE_MS = 100;
 
-/** Does long work in turns, between which other calls are answered. */
-async function inTurns<T>(steps: Steps<T>): Promise<T> {
+/** Does long work in turns, between which other calls are answered; undefined when it was ended. */
+async function inTurns<T>(steps: Steps<T>): Promise<T | undefined> {
+  const begun = stops;
   for (;;) {
+    if (stops !== begun) return undefined;
     const until = performance.now() + TURN_MS;
     while (performance.now() < until) {
       const step = steps.next();

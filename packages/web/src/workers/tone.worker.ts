@@ -13,6 +13,7 @@ import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
 import { type ReadingContext, readTone } from '@imprint/core/reading/read';
+import { type WantedEvidence, evidenceOf } from '@imprint/core/reading/evidence';
 import { type Isolated, isolateSteps } from '@imprint/core/reading/isolation/isolate';
 import type { Isolation } from '@imprint/core/reading/isolation/settings';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
@@ -29,6 +30,8 @@ const toneWorker = {
     for (; !step.done; step = steps.next()) onProgress(step.value);
     return step.value;
   },
+
+  evidence: (cut: Audio, reading: Reading, wanted: WantedEvidence): Audio | null => evidenceOf(cut, reading, wanted),
 
   firstPatch: (cut: Audio, name: string, context: ReadingContext, onProgress: Progress): FirstPatch =>
     firstPatch(cut, name, onProgress, context),

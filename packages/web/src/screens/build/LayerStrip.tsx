@@ -24,7 +24,8 @@ import {
 import { ActionMenu } from '../../components/ActionMenu';
 import { toast } from 'sonner';
 import { addToLayer, editLayer, editModule, usePatchStore } from '../../stores/patchStore';
-import { audioOf, cutOf, toneApi, useStudyStore } from '../../stores/studyStore';
+import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
+import { toneApi } from '../../stores/threads';
 import { copyLayer } from './LayerEditor';
 import { SortableList } from './SortableList';
 import { SortableRow, StripRow } from './StripRow';

@@ -5,7 +5,8 @@ import { parameterOf } from '@imprint/core/parameters/table';
 import type { Layer, Sample, Source, Wavetable } from '@imprint/core/patch/schema';
 import { sourceSchema } from '@imprint/core/patch/sourceSchema';
 import { editModule, usePatchStore } from '../../stores/patchStore';
-import { audioOf, cutOf, toneApi, useStudyStore } from '../../stores/studyStore';
+import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
+import { toneApi } from '../../stores/threads';
 import { SampleShape } from './SampleShape';
 
 type SampleSource = Extract<Source, { kind: 'sample' }>;

@@ -6,7 +6,8 @@ import { FRAME_SAMPLES, type Layer, type Source, type Wavetable } from '@imprint
 import { framesOf, wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
 import { PaintEditor } from '../../drawing/PaintEditor';
 import { usePatchStore } from '../../stores/patchStore';
-import { audioOf, cutOf, toneApi, useStudyStore } from '../../stores/studyStore';
+import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
+import { toneApi } from '../../stores/threads';
 
 type WavetableSource = Extract<Source, { kind: 'wavetable' }>;
 

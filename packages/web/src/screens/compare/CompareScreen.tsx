@@ -9,7 +9,8 @@ import { Chart } from '../../drawing/Chart';
 import type { Inks } from '../../drawing/inks';
 import { type OverprintCurves, curvesOption, partialsOption } from '../../drawing/overprintOptions';
 import { seriesPoints } from '../../drawing/seriesPoints';
-import { audioOf, cutOf, readingOf, toneApi, useStudyStore } from '../../stores/studyStore';
+import { audioOf, cutOf, readingOf, useStudyStore } from '../../stores/studyStore';
+import { toneApi } from '../../stores/threads';
 
 /** Reference and patch printed over one another. */
 export function CompareScreen() {

@@ -12,7 +12,9 @@ import { download, fileNameOf } from '../../app/download';
 import { Key } from '../../components/Key';
 import { NeedsReading } from '../../components/NeedsReading';
 import { usePatchStore } from '../../stores/patchStore';
-import { bringBackProof, deleteProof, keepProof, readingOf, toneApi, useStudyStore } from '../../stores/studyStore';
+import { bringBackProof, deleteProof, keepProof } from '../../stores/proofs';
+import { readingOf, useStudyStore } from '../../stores/studyStore';
+import { toneApi } from '../../stores/threads';
 
 /** What is taken away: proofs that were kept, and open files. */
 export function FinishScreen() {

@@ -12,7 +12,8 @@ import {
 } from '@imprint/core/reading/grid';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
-import { gridOf, setGrid, useStudyStore } from '../../stores/studyStore';
+import { setGrid } from '../../stores/opening';
+import { gridOf, useStudyStore } from '../../stores/studyStore';
 import { useTransport } from '../../stores/transportStore';
 import { useView } from './viewStore';
 

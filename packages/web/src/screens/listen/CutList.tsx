@@ -1,13 +1,17 @@
 import { Trash } from 'lucide-react';
+import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { type Cut, type CutRole, cutRoles } from '@imprint/contract/api';
+import type { Cut } from '@imprint/contract/api';
+import { type CutRole, cutRoles, suggestRole } from '@imprint/core/reading/cutRole';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { WorkProgress } from '../../components/WorkProgress';
 import { ExposedMoments } from './ExposedMoments';
 import { IsolationPanel } from './IsolationPanel';
-import { changeCut, deleteCut, makeFirstPatch, readAllCuts, selectCut, useStudyStore } from '../../stores/studyStore';
+import { changeCut, deleteCut, selectCut } from '../../stores/cuts';
+import { makeFirstPatch, readAllCuts } from '../../stores/readings';
+import { useStudyStore } from '../../stores/studyStore';
 import { usePatchStore } from '../../stores/patchStore';
 
 const fail = (error: Error) => toast.error(error.message);
@@ -76,6 +80,11 @@ export function CutList() {
 
 function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
   const { id, name, role, fromSeconds, toSeconds } = cut;
+  const reading = useStudyStore(({ readings }) => readings[id]);
+  const suggested = useMemo(
+    () => reading && suggestRole(cut.notes ? { ...reading, notes: cut.notes } : reading),
+    [reading, cut.notes],
+  );
   return (
     <li
       className={`hairline-b border-l-[3px] py-2 pl-2 ${chosen ? 'border-l-base-content' : 'border-l-transparent'}`}
@@ -119,6 +128,18 @@ function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
           {fromSeconds.toFixed(2)}–{toSeconds.toFixed(2)} s
         </span>
       </div>
+      {suggested && suggested.role !== role && (
+        <p className="mt-1 pl-2 text-2xs text-soft">
+          More like a {suggested.role}: {suggested.reason}.{' '}
+          <button
+            type="button"
+            className="cursor-pointer underline decoration-dotted underline-offset-2"
+            onClick={() => void changeCut(id, { role: suggested.role }).catch(fail)}
+          >
+            Take it
+          </button>
+        </p>
+      )}
     </li>
   );
 }

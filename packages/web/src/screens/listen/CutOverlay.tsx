@@ -1,7 +1,9 @@
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
-import type { Cut, CutRole } from '@imprint/contract/api';
-import { addCut, changeCut, selectCut, useStudyStore } from '../../stores/studyStore';
+import type { Cut } from '@imprint/contract/api';
+import { roleByLength } from '@imprint/core/reading/cutRole';
+import { addCut, changeCut, selectCut } from '../../stores/cuts';
+import { useStudyStore } from '../../stores/studyStore';
 import { transport } from '../../stores/transportStore';
 import { useView, zoomView } from './viewStore';
 
@@ -9,12 +11,6 @@ import { useView, zoomView } from './viewStore';
 const DRAG_PIXELS = 4;
 const SNAP_PIXELS = 8;
 const MIN_SECONDS = 0.05;
-
-/** A guess at what is in a cut, from its length: common practice. */
-function roleOfLength(seconds: number): CutRole {
-  if (seconds > 3) return 'phrase';
-  return seconds > 0.8 ? 'long note' : 'short note';
-}
 
 type Grip = 'from' | 'to' | 'whole';
 interface Drag {
@@ -106,7 +102,7 @@ export function CutOverlay() {
       grip === 'new'
         ? toSeconds - fromSeconds < MIN_SECONDS
           ? Promise.reject(new Error('A cut is at least 50 ms long.'))
-          : addCut({ name: `Cut ${cuts.length + 1}`, role: roleOfLength(toSeconds - fromSeconds), ...span })
+          : addCut({ name: `Cut ${cuts.length + 1}`, role: roleByLength(toSeconds - fromSeconds), ...span })
         : changeCut(cutId!, span);
     done.catch((error: Error) => toast.error(error.message));
   }

@@ -2,13 +2,15 @@ import { Plus } from 'lucide-react';
 import { toast } from 'sonner';
 import type { Cut } from '@imprint/contract/api';
 import { noteName } from '@imprint/core/dsp/pitch';
+import { roleByLength } from '@imprint/core/reading/cutRole';
 import type { ExposedMoment } from '@imprint/core/reading/exposedMoments';
-import { addCut, useStudyStore } from '../../stores/studyStore';
+import { addCut } from '../../stores/cuts';
+import { goOnWithOverview, stopOverview } from '../../stores/opening';
+import { useStudyStore } from '../../stores/studyStore';
 
 const SHOWN = 6;
 /** A cut that covers this share of a moment is one of it. */
 const COVERED = 0.6;
-const LONG_NOTE_SECONDS = 0.8;
 
 /** Spots where a tone is nearly alone; each becomes a cut with one click. */
 export function ExposedMoments() {
@@ -19,7 +21,7 @@ export function ExposedMoments() {
     <section aria-label="Exposed moments" className="mt-6">
       <h2 className="font-bold text-soft">Exposed moments</h2>
       {exposed === null ? (
-        <p className="mt-2 text-soft">Looking for notes that are alone …</p>
+        <OverviewWork />
       ) : open.length === 0 ? (
         <p className="mt-2 text-soft">
           {exposed.length > 0
@@ -37,6 +39,23 @@ export function ExposedMoments() {
   );
 }
 
+/** What is told of the whole file takes a while for a long one: it can be stopped, and gone on with. */
+function OverviewWork() {
+  const stopped = useStudyStore((state) => state.overviewStopped);
+  return (
+    <p className="mt-2 flex items-baseline justify-between gap-2 text-soft">
+      {stopped ? 'Tempo, key and notes that are alone are not looked for.' : 'Looking for notes that are alone …'}
+      <button
+        type="button"
+        className="btn btn-xs btn-outline shrink-0"
+        onClick={() => void (stopped ? goOnWithOverview() : stopOverview())}
+      >
+        {stopped ? 'Look' : 'Stop'}
+      </button>
+    </p>
+  );
+}
+
 function MomentRow({ moment }: { moment: ExposedMoment }) {
   const { fromSeconds, toSeconds, midi, role, score, alone, attack, tail } = moment;
   const name = `${noteName(midi)} ${role}`;
@@ -44,7 +63,7 @@ function MomentRow({ moment }: { moment: ExposedMoment }) {
   const cut = () =>
     addCut({
       name,
-      role: toSeconds - fromSeconds >= LONG_NOTE_SECONDS ? 'long note' : 'short note',
+      role: roleByLength(toSeconds - fromSeconds),
       fromSeconds,
       toSeconds,
     }).catch((error: Error) => toast.error(error.message));

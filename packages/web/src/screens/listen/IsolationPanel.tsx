@@ -2,7 +2,8 @@ import { toast } from 'sonner';
 import { formatValue, parseValue } from '@imprint/core/parameters/format';
 import { type Isolation, NO_ISOLATION, isolates } from '@imprint/core/reading/isolation/settings';
 import { type Heard, hear, useIsolation } from '../../stores/isolationStore';
-import { cutOf, isolateCut, readingOf, setIsolation, useStudyStore } from '../../stores/studyStore';
+import { isolateCut, setIsolation } from '../../stores/cuts';
+import { cutOf, readingOf, useStudyStore } from '../../stores/studyStore';
 
 const DEFAULT_BAND = { fromHz: 100, toHz: 4000 };
 const DEFAULT_RANGE = { kind: 'range', fromPan: -30, toPan: 30 } as const;

@@ -1,16 +1,18 @@
 import { Maximize2, ZoomIn, ZoomOut } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import { toast } from 'sonner';
-import { formatValue } from '@imprint/core/parameters/format';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
-import { addCut, cutOf, useStudyStore } from '../../stores/studyStore';
+import { addCut } from '../../stores/cuts';
+import { cutOf, useStudyStore } from '../../stores/studyStore';
 import { transport, useTransport } from '../../stores/transportStore';
 import { BeatGrid, BeatLines } from './BeatGrid';
 import { CutList } from './CutList';
 import { CutOverlay } from './CutOverlay';
+import { KeyWords } from './KeyWords';
 import { NoteRoll } from './NoteRoll';
 import { Playhead } from './Playhead';
+import { SectionBand } from './SectionBand';
 import { SpectrogramView } from './SpectrogramView';
 import { TimeScale } from './TimeScale';
 import { Waveform } from './Waveform';
@@ -22,6 +24,7 @@ export function ListenScreen() {
     (state) => state.study!.reference,
   );
   const cutCount = useStudyStore((state) => state.cuts.length);
+  const known = useStudyStore((state) => state.piece !== null);
   const [atCut, setAtCut] = useState(false);
   useEffect(() => showStretch(0, durationSeconds, durationSeconds), [durationSeconds]);
 
@@ -68,7 +71,12 @@ export function ListenScreen() {
             <span className="text-base-content">{fileName}</span>, {format},{' '}
             <span className="figures">{sampleRateHz / 1000} kHz</span>, {channels === 1 ? 'mono' : 'stereo'},{' '}
             <span className="figures">{durationSeconds.toFixed(1)} s</span>
-            <PieceWords />
+            {known && (
+              <>
+                <BeatGrid />
+                <KeyWords />
+              </>
+            )}
           </div>
           <div className="flex items-center gap-1">
             <button type="button" className="btn btn-xs btn-ghost font-normal" onClick={showCut}>
@@ -93,6 +101,7 @@ export function ListenScreen() {
           </div>
         </div>
         <TimeScale />
+        <SectionBand />
         <div className="relative flex min-h-0 grow flex-col">
           <div className="h-[34%] shrink-0">
             <Waveform />
@@ -113,31 +122,6 @@ export function ListenScreen() {
       </div>
       <CutList />
     </div>
-  );
-}
-
-/** What is less sure is not told. */
-const SURE = 0.4;
-
-/** Tempo and key of the whole, with what else they could be. */
-function PieceWords() {
-  const piece = useStudyStore((state) => state.piece);
-  if (!piece) return null;
-  const { key } = piece;
-  return (
-    <>
-      <BeatGrid />
-      {key && key.confidence >= SURE && (
-        <span
-          title={`It could also be ${key.candidates
-            .slice(1, 4)
-            .map(({ tonic, mode }) => `${tonic} ${mode}`)
-            .join(', ')}. Tuned ${formatValue(Math.round(key.tuningCents), 'ct')} from A = 440 Hz.`}
-        >
-          , {key.candidates[0].tonic} {key.candidates[0].mode}
-        </span>
-      )}
-    </>
   );
 }
 

@@ -18,7 +18,9 @@ import {
 import type { ReadingNote } from '@imprint/core/reading/schema';
 import { download, fileNameOf } from '../../app/download';
 import { useShortcut } from '../../app/useShortcut';
-import { cutOf, gridOf, readCut, readingOf, setNotes, useStudyStore } from '../../stores/studyStore';
+import { setNotes } from '../../stores/cuts';
+import { readCut } from '../../stores/readings';
+import { cutOf, gridOf, readingOf, useStudyStore } from '../../stores/studyStore';
 import { useTransport } from '../../stores/transportStore';
 import { useView } from './viewStore';
 

@@ -3,7 +3,8 @@ import type { Spectrogram } from '@imprint/core/reading/spectrogram';
 import type { Inks } from '../../drawing/inks';
 import { useCanvas } from '../../drawing/useCanvas';
 import { type Heard, heardOverlay, useIsolation } from '../../stores/isolationStore';
-import { cutOf, mediaApi, useStudyStore } from '../../stores/studyStore';
+import { cutOf, useStudyStore } from '../../stores/studyStore';
+import { mediaApi } from '../../stores/threads';
 import { useView } from './viewStore';
 
 const COLUMNS = 900;

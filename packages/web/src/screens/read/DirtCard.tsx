@@ -20,6 +20,7 @@ export function DirtCard({ reading }: { reading: Reading }) {
     <TraitCard
       title="Dirt"
       confidence={confidence}
+      doubt={reading.doubts.dirt}
       headline={kind === null ? 'cannot be told' : kind === 'crush' ? crushed.join(', ') : headlines[kind]}
       meaning={
         kind === null
@@ -32,7 +33,7 @@ export function DirtCard({ reading }: { reading: Reading }) {
       }
       values={[
         { label: 'Drive', value: driven && amount !== null ? `× ${amount.toFixed(1)}` : null },
-        { label: 'Bits', value: bits === null ? null : String(bits) },
+        { label: 'Bits', value: bits === null ? null : String(bits), overrule: 'bits' },
         { label: 'Hold', value: holdHz === null ? null : formatValue(holdHz, 'Hz') },
       ]}
     />

@@ -21,6 +21,8 @@ export function MotionCard({ reading }: { reading: Reading }) {
     <TraitCard
       title="Motion"
       confidence={Math.max(0, ...motion.map(({ confidence }) => confidence))}
+      doubt={reading.doubts.motion}
+      evidence={motion.length === 0 ? undefined : { wanted: { kind: 'motion' }, label: 'With its ticks' }}
       headline={motion.length === 0 ? 'nothing comes round' : motion.map(({ cause }) => cause).join(', ')}
       meaning={
         motion.length === 0

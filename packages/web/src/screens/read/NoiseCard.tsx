@@ -13,6 +13,8 @@ export function NoiseCard({ reading }: { reading: Reading }) {
     <TraitCard
       title="Noise"
       confidence={confidence}
+      doubt={reading.doubts.noise}
+      evidence={levelDb === null ? undefined : { wanted: { kind: 'noise' }, label: 'Without the partials' }}
       headline={
         levelDb === null
           ? confidence > 0
@@ -30,6 +32,7 @@ export function NoiseCard({ reading }: { reading: Reading }) {
             : `A ${colour} noise source at about ${formatValue(levelDb, 'dB')}, for as long as the tone lasts.`
       }
       values={[
+        { label: 'Level', value: levelDb === null ? null : formatValue(levelDb, 'dB'), overrule: 'noiseDb' },
         { label: 'Centroid', value: centroidHz === null ? null : formatValue(centroidHz, 'Hz') },
         { label: 'When', value: attackOnly === null ? null : attackOnly ? 'at the start' : 'throughout' },
       ]}

@@ -9,6 +9,8 @@ export function SpaceCard({ reading }: { reading: Reading }) {
     <TraitCard
       title="Space"
       confidence={confidence}
+      doubt={reading.doubts.space}
+      evidence={{ wanted: { kind: 'tail' }, label: 'The tail' }}
       headline={
         time
           ? `echo every ${time}`
@@ -28,8 +30,8 @@ export function SpaceCard({ reading }: { reading: Reading }) {
               : 'Space is heard after a note has ended: leave some of its tail in the cut.'
       }
       values={[
-        { label: 'RT60', value: rt60Seconds === null ? null : formatValue(rt60Seconds, 's') },
-        { label: 'Echo', value: time },
+        { label: 'RT60', value: rt60Seconds === null ? null : formatValue(rt60Seconds, 's'), overrule: 'rt60Seconds' },
+        { label: 'Echo', value: time, overrule: 'echoSeconds' },
         { label: 'Feedback', value: echo && `${Math.round(100 * echo.feedback)} %` },
       ]}
     />

@@ -6,6 +6,9 @@ import type { Inks } from '../../drawing/inks';
 import { curvesOption } from '../../drawing/overprintOptions';
 import { TraitCard } from './TraitCard';
 
+/** Partial n beats n times as fast as the fundamental: on this one it is plain to hear. */
+const BEATING = 4;
+
 export function UnisonCard({ reading }: { reading: Reading }) {
   const { detuneCents, voices, beatHz, spectrum, confidence } = reading.traits.unison;
   const option = useCallback(
@@ -25,6 +28,12 @@ export function UnisonCard({ reading }: { reading: Reading }) {
     <TraitCard
       title="Unison"
       confidence={confidence}
+      doubt={reading.doubts.unison}
+      evidence={
+        detuneCents === null
+          ? undefined
+          : { wanted: { kind: 'partial', partial: BEATING }, label: `Partial ${BEATING} beating` }
+      }
       headline={
         spread === null
           ? confidence > 0
@@ -40,8 +49,8 @@ export function UnisonCard({ reading }: { reading: Reading }) {
             : 'Voices are told apart in one held note with three partials or more, a third of a second of it.'
       }
       values={[
-        { label: 'Detune, in all', value: spread },
-        { label: 'Voices', value: voices === null ? null : String(voices) },
+        { label: 'Detune, in all', value: spread, overrule: 'detuneCents' },
+        { label: 'Voices', value: voices === null ? null : String(voices), overrule: 'voices' },
         { label: 'Slowest beat', value: beatHz === null ? null : formatValue(beatHz, 'Hz') },
       ]}
     >

@@ -10,8 +10,16 @@ import { TraitCard } from './TraitCard';
 const WIDE_DB = -12;
 const NARROW_DB = -30;
 
+/** What makes it wide, in terms of what to do. */
+const causes: Record<NonNullable<Reading['traits']['width']['cause']>, string> = {
+  detune: 'Detuned voices stand on both sides: spread the unison voices',
+  delay: 'One side is later than the other: a short delay on one side',
+  reverb: 'The room is on both sides: a stereo reverb',
+  panning: 'It stands beside the middle: pan the source',
+};
+
 export function WidthCard({ reading }: { reading: Reading }) {
-  const { correlation, monoBelowHz, bands, confidence } = reading.traits.width;
+  const { correlation, monoBelowHz, cause, delaySeconds, bands, confidence } = reading.traits.width;
   const option = useCallback(
     (inks: Inks) =>
       curvesOption(
@@ -40,16 +48,25 @@ export function WidthCard({ reading }: { reading: Reading }) {
     <TraitCard
       title="Width"
       confidence={confidence}
+      doubt={reading.doubts.width}
+      evidence={reading.channels === 1 ? undefined : { wanted: { kind: 'sides' }, label: 'The sides' }}
       headline={headline}
       meaning={
         widest <= NARROW_DB
           ? 'Keep every source in the middle, without stereo spread.'
-          : monoBelowHz === null
-            ? 'Spread the unison voices or pan the sources, the lowest ones too.'
-            : `Spread what is over ${formatValue(monoBelowHz, 'Hz')}; keep the rest in the middle.`
+          : `${cause === null ? 'Spread the unison voices or pan the sources' : causes[cause]}${
+              monoBelowHz === null
+                ? ', the lowest ones too.'
+                : ` over ${formatValue(monoBelowHz, 'Hz')}; keep the rest in the middle.`
+            }`
       }
       values={[
         { label: 'Left against right', value: correlation === null ? null : correlation.toFixed(2) },
+        { label: 'It comes from', value: cause },
+        {
+          label: 'Delay between the sides',
+          value: delaySeconds === null ? null : formatValue(Math.abs(delaySeconds), 's'),
+        },
         { label: 'Mono below', value: monoBelowHz === null ? null : formatValue(monoBelowHz, 'Hz') },
       ]}
     >

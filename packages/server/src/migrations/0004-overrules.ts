@@ -1,0 +1,12 @@
+import type { Migration } from './migration';
+
+/** What was measured of a cut, as set by hand. */
+export const migration: Migration = {
+  name: '0004-overrules',
+  async up(sequelize) {
+    await sequelize.query(`ALTER TABLE cuts ADD COLUMN overrules jsonb NOT NULL DEFAULT '{}'`);
+  },
+  async down(sequelize) {
+    await sequelize.query(`ALTER TABLE cuts DROP COLUMN overrules`);
+  },
+};

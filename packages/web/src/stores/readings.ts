@@ -1,0 +1,67 @@
+import type { Cut } from '@imprint/contract/api';
+import { pieceTraits } from '@imprint/core/reading/piece';
+import type { ReadingContext } from '@imprint/core/reading/read';
+import type { Reading } from '@imprint/core/reading/schema';
+import { client } from '../api/client';
+import { progress } from '../workers/workers';
+import { keepReading, keptOf } from './cuts';
+import { usePatchStore } from './patchStore';
+import { cutOf, useStudyStore } from './studyStore';
+import { toneApi } from './threads';
+import { doWork } from './work';
+
+const { getState } = useStudyStore;
+
+/** What the whole file tells about a cut. */
+const pieceContext = (): ReadingContext => {
+  const { piece, study } = getState();
+  if (!piece) return {};
+  const traits = pieceTraits(piece);
+  return { piece: study?.grid ? { ...traits, tempo: { bpm: study.grid.bpm, confidence: 1 } } : traits };
+};
+
+/** Measures the chosen cut. */
+export async function readCut(): Promise<void> {
+  const cut = cutOf(getState());
+  if (!cut) return;
+  const reading = await doWork('Measuring the cut', async (report) =>
+    toneApi().read(await keptOf(cut, report), pieceContext(), progress(report)),
+  );
+  if (reading) await storeReading(cut, reading);
+}
+
+/** Measures every cut that has no reading yet, one after the other; what was measured before a cancel stays. */
+export async function readAllCuts(): Promise<void> {
+  const { cuts } = getState();
+  for (const [i, cut] of cuts.entries()) {
+    const kept = getState().readings[cut.id] ?? (await client.reading(cut.id))?.reading;
+    if (kept) {
+      keepReading(cut.id, kept);
+      continue;
+    }
+    const title = `Measuring cut ${i + 1} of ${cuts.length}`;
+    const reading = await doWork(title, async (report) =>
+      toneApi().read(await keptOf(cut, report), pieceContext(), progress(report)),
+    );
+    if (!reading) return;
+    await storeReading(cut, reading);
+  }
+}
+
+async function storeReading(cut: Cut, reading: Reading): Promise<void> {
+  keepReading(cut.id, reading);
+  await client.keepReading(cut.id, { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading });
+}
+
+/** Measures the chosen cut and makes a first patch of it. */
+export async function makeFirstPatch(): Promise<void> {
+  const { study } = getState();
+  const cut = cutOf(getState());
+  if (!cut || !study) return;
+  const first = await doWork('Making a first patch', async (report) =>
+    toneApi().firstPatch(await keptOf(cut, report), study.title, pieceContext(), progress(report)),
+  );
+  if (!first) return;
+  usePatchStore.getState().setPatch(first.patch);
+  await storeReading(cut, first.reading);
+}
