@@ -15,9 +15,8 @@ const LONG_NOTE_SECONDS = 0.8;
 /** Few single notes are longer. */
 const PHRASE_SECONDS = 3;
 const SAME_ONSET_SECONDS = 0.06;
-/** The first moment of what was struck before is this near to what follows: half a window is before the cut. */
-const TAIL_STEP_DB = 4.5;
-const TAIL_ONSET_SECONDS = 0.001;
+/** What rises again by more was struck within the cut. */
+const MOST_RISE_DB = 0.5;
 
 /** What a cut is most likely of, by its length alone, until it has been measured (common practice). */
 export function roleByLength(seconds: number): CutRole {
@@ -40,9 +39,9 @@ export function suggestRole({ notes, traits }: Reading): SuggestedRole | undefin
     : { role: 'short note', reason: `one note lasts ${length}: its contour can be told, slow movements cannot` };
 }
 
-function beginsInside({ onsetSeconds, contour }: Reading['traits']['loudness']): boolean {
+function beginsInside({ startsSounding, contour }: Reading['traits']['loudness']): boolean {
   const levels = contour.values.filter((db) => db !== null);
-  if (levels.length < 8 || (onsetSeconds ?? 1) > TAIL_ONSET_SECONDS) return false;
+  if (levels.length < 8 || !startsSounding) return false;
   const start = Math.max(...levels.slice(0, Math.ceil(levels.length / 8)));
-  return levels[0] > start - TAIL_STEP_DB && start >= Math.max(...levels) - 0.5;
+  return start >= Math.max(...levels) - MOST_RISE_DB;
 }

@@ -50,6 +50,8 @@ export const readingSchema = z.object({
       peakDb: found,
       crestDb: found,
       onsetSeconds: found,
+      /** Whether the tone sounds from the first sample on: it was struck before the cut. */
+      startsSounding: z.boolean(),
       attackSeconds: found,
       holdSeconds: found,
       decaySeconds: found,

@@ -24,6 +24,7 @@ const PITCH_CLASSES = 12;
 const REACH = { share: 1 / 12, fromSeconds: 8, toSeconds: 16 };
 /** A boundary stands out this far from what a piece does everywhere. */
 const LEAST_NOVELTY = 0.03;
+const COMPRESSION = 10;
 const ALIKE = 0.97;
 const MIN_PIECE_SECONDS = 10;
 const RUNNERS_UP = 3;
@@ -79,6 +80,8 @@ function* featureSteps(mono: Float64Array, sampleRateHz: number): Steps<Float64A
         row[OCTAVES + (place % PITCH_CLASSES)] += amplitude;
       }
     }
+    // What is quiet counts as well: hits stand high up, far under the tones.
+    for (let octave = 0; octave < OCTAVES; octave++) row[octave] = Math.log(1 + COMPRESSION * row[octave]);
     toUnitLength(row.subarray(0, OCTAVES));
     toUnitLength(row.subarray(OCTAVES));
     rows.push(row);

@@ -96,6 +96,7 @@ export function loudnessTrait(
     peakDb: rounded(decibelsFromGain(peak)),
     crestDb: power > 0 ? rounded(decibelsFromGain(peak) - 10 * Math.log10(power)) : null,
     onsetSeconds: rounded(fitted.onsetSeconds),
+    startsSounding: startsSounding(channels[0], sampleRateHz),
     attackSeconds: rounded(fitted.attackSeconds),
     holdSeconds: rounded(fitted.holdSeconds),
     decaySeconds: rounded(fitted.decaySeconds),
@@ -107,6 +108,25 @@ export function loudnessTrait(
     contour: toSeries(hopSeconds, values, (rms) => Math.max(-120, decibelsFromGain(rms))),
     confidence,
   };
+}
+
+/** What is looked at of the start, and what it is compared with. */
+const START_SECONDS = 0.001;
+const EARLY_SECONDS = 0.05;
+const SOUNDING_SHARE = 0.4;
+
+/** Whether the first millisecond is as loud, or moves as quickly, as what follows: nothing rises from silence in that time. */
+function startsSounding(samples: Float32Array, sampleRateHz: number): boolean {
+  const largest = (seconds: number, of: (i: number) => number) => {
+    let most = 0;
+    for (let i = 1; i < Math.min(samples.length, seconds * sampleRateHz); i++) most = Math.max(most, Math.abs(of(i)));
+    return most;
+  };
+  const measures = [(i: number) => samples[i], (i: number) => samples[i] - samples[i - 1]];
+  return measures.some((of) => {
+    const early = largest(EARLY_SECONDS, of);
+    return early > 1e-4 && largest(START_SECONDS, of) > SOUNDING_SHARE * early;
+  });
 }
 
 export function brightnessTrait(

@@ -14,6 +14,7 @@ export function LayersCard({ reading }: { reading: Reading }) {
   const { layers } = reading;
   return (
     <TraitCard
+      low
       title="Layers"
       confidence={layers.length > 0 ? 0.6 : 0}
       headline={
@@ -33,11 +34,11 @@ export function LayersCard({ reading }: { reading: Reading }) {
       }
       values={layers.map(({ name, fromHz, toHz }) => ({
         label: name,
-        value: `${formatValue(fromHz, 'Hz')} to ${formatValue(toHz, 'Hz')}`,
+        value: `${formatValue(fromHz, 'Hz')}–${formatValue(toHz, 'Hz')}`,
       }))}
     >
       {layers.length > 0 && (
-        <ol className="flex h-full flex-col justify-center gap-1" aria-label="Bands of the layers">
+        <ol className="space-y-1" aria-label="Bands of the layers">
           {layers.map(({ name, fromHz, toHz }) => (
             <li key={name} className="relative h-6 bg-base-200">
               <span

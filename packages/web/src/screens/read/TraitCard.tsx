@@ -26,14 +26,26 @@ interface TraitCardProps {
   evidence?: { wanted: WantedEvidence; label: string };
   /** The plot, if there is one. */
   children?: ReactNode;
+  /** Its plot needs no height of its own. */
+  low?: boolean;
 }
 
 /** A group of traits: the headline, a plot, the values and how sure they are. */
-export function TraitCard({ title, confidence, doubt, headline, values, meaning, evidence, children }: TraitCardProps) {
+export function TraitCard({
+  title,
+  confidence,
+  doubt,
+  headline,
+  values,
+  meaning,
+  evidence,
+  children,
+  low = false,
+}: TraitCardProps) {
   return (
     <section
       aria-label={title}
-      className={`hairline-b hairline-r flex min-w-0 flex-col p-4 ${children ? 'min-h-[50cqh]' : ''}`}
+      className={`hairline-b hairline-r flex min-w-0 flex-col p-4 ${children && !low ? 'min-h-[50cqh]' : ''}`}
     >
       <header className="flex items-center justify-between gap-3">
         <h2 className="title text-lg">{title}</h2>
@@ -44,7 +56,7 @@ export function TraitCard({ title, confidence, doubt, headline, values, meaning,
       <p className="figures mt-1 text-xl font-semibold text-reference-text">{headline}</p>
       <p className="mt-1 min-h-[2.8em] text-soft">{meaning}</p>
       {doubt && <p className="mt-1 border-l-2 border-base-content pl-2 text-2xs">Not sure: {doubt}.</p>}
-      {children && <div className="mt-2 min-h-[130px] grow">{children}</div>}
+      {children && <div className={`mt-2 grow ${low ? '' : 'min-h-[130px]'}`}>{children}</div>}
       <dl className="mt-2 grid grid-cols-2 gap-x-6 gap-y-[2px]">
         {values.map(({ label, value, overrule }) => (
           <div key={label} className="flex justify-between gap-2">

@@ -64,7 +64,7 @@ export function WidthCard({ reading }: { reading: Reading }) {
         { label: 'Left against right', value: correlation === null ? null : correlation.toFixed(2) },
         { label: 'It comes from', value: cause },
         {
-          label: 'Delay between the sides',
+          label: 'Side delay',
           value: delaySeconds === null ? null : formatValue(Math.abs(delaySeconds), 's'),
         },
         { label: 'Mono below', value: monoBelowHz === null ? null : formatValue(monoBelowHz, 'Hz') },
