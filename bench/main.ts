@@ -4,46 +4,17 @@ import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
-import { centsBetween } from '@imprint/core/dsp/pitch';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import { firstPatch } from '@imprint/core/matching/firstPatch';
 import { printProof } from '@imprint/core/matching/proof';
 import { sliceAudio } from '@imprint/core/reading/audio';
-import { findFundamental } from '@imprint/core/reading/fundamental';
-import { fitContour, measureLevel } from '@imprint/core/reading/levelContour';
-import { trackPitch } from '@imprint/core/reading/pitchTrack';
-import { median } from '@imprint/core/reading/statistics';
-import { contourCases, contourSound } from '../packages/core/test/contourCases';
-import { pitchCases } from '../packages/core/test/pitchCases';
-import { harmonicTone } from '../packages/core/test/signals';
+import { judges } from './judges';
 import { memory } from './memory';
 import { notes } from './notes';
+import { reading } from './reading';
+import { readingSpeed } from './readingSpeed';
 import type { RandomPatchFault } from './randomPatches';
 import { renderAgainstBrowser } from './renderAgainstBrowser';
-
-const RATE = 44100;
-
-function pitch(): void {
-  const errors = pitchCases.map(({ tone }) => {
-    const signal = Float64Array.from(harmonicTone(tone));
-    const found = findFundamental(signal, RATE, trackPitch(signal, RATE));
-    return Math.abs(centsBetween(tone.f0Hz, found?.f0Hz ?? 1));
-  });
-  console.log(
-    `pitch of ${errors.length} tones, E1 to C7: median ${median(errors).toExponential(1)} ct, worst ${Math.max(...errors).toExponential(1)} ct`,
-  );
-}
-
-function contours(): void {
-  for (const row of contourCases) {
-    const fitted = fitContour(measureLevel([contourSound(row)], RATE, row.f0Hz));
-    const milliseconds = (seconds: number | null) => (seconds === null ? 'none' : `${(1000 * seconds).toFixed(1)} ms`);
-    console.log(
-      `contour, ${row.name.padEnd(11)}: attack ${milliseconds(row.attackSeconds)} read ${milliseconds(fitted.attackSeconds)}, ` +
-        `release ${milliseconds(row.releaseSeconds)} read ${milliseconds(fitted.releaseSeconds)}`,
-    );
-  }
-}
 
 async function cues(): Promise<void> {
   for (const id of ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide']) {
@@ -96,7 +67,16 @@ async function patches(): Promise<void> {
   console.log(`${RANDOM_PATCHES} random patches: ${faults.length} faults`);
 }
 
-const parts: Record<string, () => void | Promise<void>> = { pitch, contours, notes, cues, speed, memory, patches };
+const parts: Record<string, () => void | Promise<void>> = {
+  reading: () => reading(),
+  judges,
+  readingSpeed,
+  notes,
+  cues,
+  speed,
+  memory,
+  patches,
+};
 /** Takes most of an hour, so it has to be asked for by name. */
 const onRequest = ['patches'];
 const wanted = process.argv.slice(2);

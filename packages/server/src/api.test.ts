@@ -180,6 +180,19 @@ describe('Cuts, readings, patches and proofs', () => {
     expect(messageOf(wrong.body).code).toBe('badRequest');
   });
 
+  it('keeps values set by hand with a cut, within their ranges; the reading stays', async () => {
+    const id = await addCut();
+    const { reading } = bell;
+    await call('PUT', `/cuts/${id}/reading`, { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading });
+    const overrules = { attackSeconds: 0.12, voices: 3 };
+    expect(cutSchema.parse((await call('PATCH', `/cuts/${id}`, { overrules })).body).overrules).toEqual(overrules);
+    expect((await call('GET', `/cuts/${id}/reading`)).body).not.toBeNull();
+    const wrong = await call('PATCH', `/cuts/${id}`, { overrules: { cutoffHz: 90000 } });
+    expect(wrong.status).toBe(400);
+    expect(messageOf(wrong.body).message).toContain('Cutoff is from 20 to 20000 Hz');
+    expect((await call('PATCH', `/cuts/${id}`, { overrules: {} })).body).toMatchObject({ overrules: {} });
+  });
+
   it('keeps an isolation and corrected notes with a cut; another isolation needs another reading', async () => {
     const id = await addCut();
     const { reading } = bell;

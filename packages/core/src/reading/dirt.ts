@@ -26,7 +26,8 @@ export interface Distorted {
 export function measureDirt(tone: Distorted): Dirt {
   const { samples, sampleRateHz, fromSeconds, toSeconds, partialsDb } = tone;
   const first = Math.floor(fromSeconds * sampleRateHz);
-  const last = Math.min(samples.length, Math.ceil(toSeconds * sampleRateHz));
+  const end = Math.min(toSeconds, fromSeconds + MOST_SECONDS);
+  const last = Math.min(samples.length, Math.ceil(end * sampleRateHz));
   const span = Float64Array.from({ length: Math.max(0, last - first) }, (_, i) => samples[first + i]);
   if (span.length < MIN_SAMPLES) return unknown;
   const hold = heldSamples(span);
@@ -44,6 +45,8 @@ export function measureDirt(tone: Distorted): Dirt {
 }
 
 const MIN_SAMPLES = 1000;
+/** The values of samples are the same sort all along. */
+const MOST_SECONDS = 4;
 const PURE_DB = -55;
 
 /** More bits than this are a file's own. */

@@ -27,7 +27,7 @@ export function findFundamental(
   if (clear.length === 0) return undefined;
   const candidate = commonPitch(clear.map((i) => track.f0Hz[i]));
   const steady = longestRun(track, candidate);
-  const settled = settleOctave(signal, sampleRateHz, candidate, steady);
+  const settled = moves(track, candidate) ? candidate : settleOctave(signal, sampleRateHz, candidate, steady);
   const f0Hz = refineByPhase(signal, sampleRateHz, settled, steady);
   const agreeing = framesNear(track, candidate, 50).length;
   const clarity = median(clear.map((i) => track.clarity[i]));
@@ -37,6 +37,15 @@ export function findFundamental(
     steadyFromSeconds: steady.from,
     steadyToSeconds: steady.to,
   };
+}
+
+/** A pitch that strays by more, half of the time, moves. */
+const MOVING_CENTS = 12;
+
+/** Whether the pitch moves around the candidate: a long spectrum then shows lines where there are no partials. */
+function moves(track: PitchTrack, candidate: number): boolean {
+  const near = framesNear(track, candidate, 300).map((i) => centsBetween(candidate, track.f0Hz[i]));
+  return quantile(near, 0.75) - quantile(near, 0.25) > MOVING_CENTS;
 }
 
 interface Span {
@@ -161,6 +170,7 @@ function floorNear({ levelsDb, binHz }: Spectrum, hz: number, spacingHz: number)
 }
 
 const REFINING_PARTIALS = 8;
+const MOST_REFINED_SECONDS = 8;
 
 /**
  * Follows the phases of the lower partials from frame to frame; their slopes, weighted as a least-squares estimate
@@ -181,7 +191,8 @@ function refineByPhase(signal: Float64Array, sampleRateHz: number, guessHz: numb
 function phaseSlope(signal: Float64Array, sampleRateHz: number, f0Hz: number, from: number, to: number): number {
   const length = Math.round((4 * sampleRateHz) / f0Hz);
   const first = Math.max(0, Math.round(from * sampleRateHz));
-  const last = Math.min(signal.length, Math.round(to * sampleRateHz)) - length;
+  const end = Math.min(to, from + MOST_REFINED_SECONDS);
+  const last = Math.min(signal.length, Math.round(end * sampleRateHz)) - length;
   const hop = Math.max(1, Math.round(length / 4));
   const frames = Math.floor((last - first) / hop) + 1;
   if (frames < 3) return NaN;

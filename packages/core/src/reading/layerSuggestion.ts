@@ -11,6 +11,8 @@ const BANDS = 9;
 /** Lows need long frames, and attacks short ones. */
 const FRAMES = { low: 4096, high: 1024, fromHz: 900 };
 const HOP_SECONDS = 0.01;
+/** What a band does later tells no other layer. */
+const MOST_SECONDS = 4;
 /** A band this far under the loudest is nothing that a layer would be made for. */
 const LEAST_DB = -42;
 const FALL_DB = 15;
@@ -154,7 +156,8 @@ function bandContours(audio: Audio, fromSeconds: number) {
     toHz: Math.min(highest, LOWEST_HZ * 2 ** (i + 1)),
   })).filter(({ fromHz }) => fromHz < highest);
   const spectra = [FRAMES.low, FRAMES.high].map((size) => createFrameSpectrum(size));
-  const count = Math.max(1, Math.floor((mono.length / sampleRateHz - fromSeconds) / HOP_SECONDS));
+  const seconds = Math.min(MOST_SECONDS, mono.length / sampleRateHz - fromSeconds);
+  const count = Math.max(1, Math.floor(seconds / HOP_SECONDS));
   const contours = bands.map((band) => ({ ...band, levels: new Float64Array(count) }));
   for (let frame = 0; frame < count; frame++) {
     const middle = Math.round((fromSeconds + frame * HOP_SECONDS) * sampleRateHz);

@@ -376,3 +376,16 @@ export function soundingSpan(
 ): [number, number] {
   return [onsetSeconds, Math.max(onsetSeconds + 0.02, noteOffSeconds ?? durationSeconds)];
 }
+
+const AUDIBLE_SHARE = 0.01;
+
+/** When a level is 40 dB under its highest for good, seconds. */
+export function audibleUntil({ rms, hopSeconds }: LevelContour): number {
+  const top = rms.reduce((a, b) => Math.max(a, b), 0);
+  return (
+    Math.max(
+      0,
+      rms.findLastIndex((value) => value > AUDIBLE_SHARE * top),
+    ) * hopSeconds
+  );
+}

@@ -8,6 +8,7 @@ import { type PitchSweep, findDrift, findSweep, findVibrato } from './pitchMovem
 import type { PitchTrack } from './pitchTrack';
 import type { Reading } from './schema';
 import { type Space, measureSpace } from './space';
+import { mean } from './statistics';
 import { measureUnison, noUnison } from './unison';
 
 /** What one note does while it sounds. */
@@ -70,8 +71,17 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
     ({ of, rateHz }) => of !== 'loudness' || !space.echo || !isRateOf(space.echo.seconds, rateHz),
   );
   const ownPitchCents = stiff ? 1200 * Math.log2(stretch.f1Hz / f0Hz) : voices.centreCents;
-  const centreCents = stiff || unison === voices.trait ? ownPitchCents : 0;
+  const voicesCents = stiff || unison === voices.trait ? ownPitchCents : 0;
+  const centreCents = vibrato ? middleOfTurns(fine, vibrato.rateHz) : voicesCents;
   return { vibrato, sweep, driftCents, unison, centreCents, motion, space, inharmonicity: stretch?.inharmonicity };
+}
+
+/** Mean of a pitch over whole turns of its vibrato, cents. */
+function middleOfTurns({ seconds, cents }: FinePitch, rateHz: number): number {
+  const clear = [...cents.keys()].filter((i) => Number.isFinite(cents[i]));
+  const from = seconds[clear[0]];
+  const turns = Math.floor((seconds[clear[clear.length - 1]] - from) * rateHz);
+  return mean(clear.filter((i) => seconds[i] < from + turns / rateHz).map((i) => cents[i]));
 }
 
 const SAME_RATE = 0.04;

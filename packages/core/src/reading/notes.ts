@@ -1,5 +1,5 @@
 import { decibelsFromGain } from '../dsp/decibels';
-import { hzFromMidi, midiFromHz } from '../dsp/pitch';
+import { centsBetween, hzFromMidi, midiFromHz } from '../dsp/pitch';
 import { hann } from '../dsp/windows';
 import type { Fundamental } from './fundamental';
 import { findHits } from './hits';
@@ -124,13 +124,58 @@ const PREVAILING = 0.75;
 function isOneNote(track: PitchTrack, level: LevelContour, { f0Hz }: Fundamental): boolean {
   const loudest = level.rms.reduce((a, b) => Math.max(a, b), 0);
   const clear = track.f0Hz.filter((_, i) => isClear(track, i, loudest)).length;
-  return framesNear(track, f0Hz, NEW_NOTE_CENTS).length >= PREVAILING * clear && levelRises(level, loudest).length <= 1;
+  const near = framesNear(track, f0Hz, NEW_NOTE_CENTS).length;
+  if (near < PREVAILING * clear && !swings(track, f0Hz, clear)) return false;
+  if (levelRises(level, loudest).length <= 1) return true;
+  // Of echoes the softest tell as much as the loudest, where nothing else is as soft.
+  return ECHO_RATIOS.some((ratio) => areEchoes(level, levelRises(level, loudest, ratio)));
+}
+
+/** A deep vibrato moves nearly all the time, where notes that alternate stand still. */
+const SWING_CENTS = 300;
+const SWING_SHARE = 0.9;
+const MOVING_CENTS = 3;
+const MOVING_SHARE = 0.6;
+
+function swings(track: PitchTrack, f0Hz: number, clear: number): boolean {
+  const frames = framesNear(track, f0Hz, SWING_CENTS);
+  if (frames.length < SWING_SHARE * clear) return false;
+  const steps = frames.slice(1).map((i, k) => Math.abs(centsBetween(track.f0Hz[frames[k]], track.f0Hz[i])));
+  return steps.filter((cents) => cents > MOVING_CENTS).length > MOVING_SHARE * steps.length;
+}
+
+const ECHO_RATIOS = [ECHO_RATIO, 0.05, 0.01];
+const EVEN_ECHOES = 0.05;
+const LEAST_ECHO_FALL_DB = 0.8;
+/** Repeats fall by the same from each to the next but the first, which may be mixed at any level. */
+const ECHO_FALL_SCATTER_DB = 2.5;
+
+/** Whether rises are the repeats of one: evenly apart, and each softer than the one before. */
+function areEchoes({ rms, hopSeconds }: LevelContour, rises: readonly number[]): boolean {
+  if (rises.length < 3) return false;
+  const gaps = rises.slice(1).map((at, i) => at - rises[i]);
+  const gap = median(gaps);
+  const uneven = gaps.filter((other, i) => {
+    // What rises at the very start may have done so before it.
+    const slack = i === 0 && rises[0] < RISE_SECONDS ? RISE_SECONDS : 2 * hopSeconds;
+    return Math.abs(other - gap) > Math.max(EVEN_ECHOES * gap, slack);
+  });
+  if (uneven.length > 0) return false;
+  const peaks = rises.map((at) => {
+    const stretch = rms.subarray(Math.round(at / hopSeconds), Math.round((at + 0.8 * gap) / hopSeconds));
+    return decibelsFromGain(stretch.reduce((a, b) => Math.max(a, b), 0));
+  });
+  const falls = peaks.slice(1).map((db, i) => peaks[i] - db);
+  const later = falls.length > 1 ? falls.slice(1) : falls;
+  return (
+    falls.every((fall) => fall > LEAST_ECHO_FALL_DB) && Math.max(...later) - Math.min(...later) < ECHO_FALL_SCATTER_DB
+  );
 }
 
 const isClear = (track: PitchTrack, i: number, loudest: number) =>
   track.clarity[i] > 0.6 && track.rms[i] > 0.03 * loudest;
 
-function levelRises({ rms, hopSeconds }: LevelContour, loudest: number): number[] {
+function levelRises({ rms, hopSeconds }: LevelContour, loudest: number, leastRatio = ECHO_RATIO): number[] {
   const span = Math.max(1, Math.round(RISE_SECONDS / hopSeconds));
   const rises: number[] = [];
   for (let i = span; i < rms.length; i++) {
@@ -138,7 +183,7 @@ function levelRises({ rms, hopSeconds }: LevelContour, loudest: number): number[
     const at = (i - span) * hopSeconds;
     if (
       rise >= RETRIGGER_DB &&
-      rms[i] > ECHO_RATIO * loudest &&
+      rms[i] > leastRatio * loudest &&
       at - (rises[rises.length - 1] ?? -1) > MIN_NOTE_SECONDS
     )
       rises.push(at);

@@ -7,7 +7,14 @@ import { type Fundamental, findFundamental } from './fundamental';
 import { doubtsOf } from './doubts';
 import { findSlides, glideOf, withoutPassing } from './glide';
 import { suggestLayers } from './layerSuggestion';
-import { type FittedContour, type LevelContour, fitContour, measureLevel, soundingSpan } from './levelContour';
+import {
+  type FittedContour,
+  type LevelContour,
+  audibleUntil,
+  fitContour,
+  measureLevel,
+  soundingSpan,
+} from './levelContour';
 import { findMovingNotch } from './movingNotch';
 import { measureNoise } from './noise';
 import { type NoteMovement, measureNoteMovement } from './noteMovement';
@@ -115,7 +122,8 @@ export function measure(
         // Of several notes there is no waveform to compare.
         f0Hz: notes.length === 1 ? f0Hz : undefined,
         fromSeconds: from,
-        toSeconds: to,
+        // How a waveform changes as it dies away says most, also after the note was let go.
+        toSeconds: audibleUntil(level),
         partialsDb: partialsRead.levelsDb,
       }),
     },

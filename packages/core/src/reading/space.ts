@@ -24,6 +24,8 @@ const STEP_SECONDS = 0.01;
 /** What is further under the loudest is not looked at. */
 const RANGE_DB = 60;
 const MIN_TAIL_SECONDS = 0.15;
+/** Echoes have come round often enough by then. */
+const MOST_ECHO_SECONDS = 6;
 
 /** Echoes and the room of a note, from what its level and its partials do once it falls. */
 export function measureSpace(note: Ringing): Space {
@@ -70,7 +72,7 @@ const SUDDEN = 0.3;
 const LEAST_STEP_DB = 2;
 
 function findEcho(levels: Float64Array, from: number, bpm: number | null) {
-  const count = tailOf(levels, from);
+  const count = Math.min(tailOf(levels, from), MOST_ECHO_SECONDS / STEP_SECONDS);
   if (count < MIN_STEPS) return undefined;
   const seconds = Float64Array.from({ length: count }, (_, i) => i * STEP_SECONDS);
   const tail = levels.subarray(from, from + count).map((db) => Math.max(db, -RANGE_DB - 20));

@@ -71,22 +71,25 @@ export function tiltDbPerOctave(levelsDb: readonly number[]): number | null {
   ).slope;
 }
 
-const STANDOUT_DB = 9;
+const STANDOUT_DB = 8;
+const CLEAR_DB = 3;
+const LEAST_STANDOUT_DB = -40;
+const STANDOUT_FLOOR_DB = -80;
 
-/** Partials at least 9 dB over the mean of their two neighbours on each side, and within 40 dB of the strongest. */
+/**
+ * Partials at least 8 dB over the mean of their two neighbours on each side and clearly over each of them, all as they would be without the
+ * tone's own tilt; within 40 dB of the strongest.
+ */
 export function standoutPartials(levelsDb: readonly number[]): number[] {
+  const tilt = tiltDbPerOctave(levelsDb) ?? 0;
   const found: number[] = [];
   for (let n = 2; n < levelsDb.length; n++) {
     const level = levelsDb[n - 1];
-    if (level < -40) continue;
+    if (level < LEAST_STANDOUT_DB) continue;
     const around = [n - 2, n - 1, n + 1, n + 2].filter((m) => m >= 1 && m <= levelsDb.length);
-    const neighbours = around.map((m) => Math.max(-80, levelsDb[m - 1]));
-    if (
-      level - neighbours.reduce((a, b) => a + b, 0) / neighbours.length >= STANDOUT_DB &&
-      level > Math.max(...neighbours) + 3
-    ) {
-      found.push(n);
-    }
+    const neighbours = around.map((m) => Math.max(STANDOUT_FLOOR_DB, levelsDb[m - 1]) - tilt * Math.log2(m / n));
+    const usual = neighbours.reduce((a, b) => a + b, 0) / neighbours.length;
+    if (level - usual >= STANDOUT_DB && level > Math.max(...neighbours) + CLEAR_DB) found.push(n);
   }
   return found;
 }

@@ -48,7 +48,7 @@ export function findTempo(strength: Float64Array, hopSeconds: number, leadSecond
     .sort((a, b) => b.score - a.score);
   const [best] = peaks;
   if (!best) return undefined;
-  const bpm = refine(correlation, best.bpm, hopSeconds);
+  const bpm = amongThirds(correlation, refine(correlation, best.bpm, hopSeconds), hopSeconds);
   const beat = findBeat(strength, 60 / bpm / hopSeconds);
   return {
     bpm,
@@ -56,6 +56,19 @@ export function findTempo(strength: Float64Array, hopSeconds: number, leadSecond
     confidence: Math.max(0, Math.min(1, combScore(correlation, 60 / bpm / hopSeconds) * 2.2)) * beat.share,
     others: peaks.slice(1, 1 + OTHERS).map((peak) => refine(correlation, peak.bpm, hopSeconds)),
   };
+}
+
+/** Tempi whose beats meet every second or third time. */
+const THIRDS = [3 / 2, 2 / 3, 4 / 3, 3 / 4];
+const THIRDS_LEAD = 1.05;
+
+/** How likely a tempo is settles octaves only: of two whose beats do not divide one another, the onsets decide. */
+function amongThirds(correlation: Float64Array, bpm: number, hopSeconds: number): number {
+  const scoreOf = (tempo: number) => combScore(correlation, 60 / tempo / hopSeconds);
+  return THIRDS.map((factor) => factor * bpm)
+    .filter((other) => other >= MIN_BPM && other <= MAX_BPM)
+    .map((other) => refine(correlation, other, hopSeconds))
+    .reduce((best, other) => (scoreOf(other) > THIRDS_LEAD * scoreOf(best) ? other : best), bpm);
 }
 
 /** Against the value at 0. */

@@ -1,4 +1,4 @@
-import { type Audio, durationOf } from './audio';
+import { type Audio, durationOf, sliceAudio } from './audio';
 import type { Motion } from './motion';
 import { type PartialEnvelopes, measureEnvelopes, powersOf } from './partialEnvelopes';
 import type { Reading } from './schema';
@@ -50,19 +50,21 @@ export interface ToldWidthCause {
  */
 export function findWidthCause(note: WideNote): ToldWidthCause | undefined {
   const { audio, f0Hz, f0At, fromSeconds, toSeconds, unison, motion, space } = note;
-  if (audio.channels.length < 2) return undefined;
-  const [left, right] = audio.channels.map((channel) =>
-    measureEnvelopes(Float64Array.from(channel), audio.sampleRateHz, f0Hz, { mostPartials: MOST_PARTIALS, f0At }),
-  );
-  const pairs = comparePartials(left, right, fromSeconds, toSeconds);
-  const sideDb = sideLevelDb(left, right, fromSeconds, toSeconds);
+  if (audio.channels.length < 2 || isNarrow(audio)) return undefined;
+  // The start of a long note tells as much as all of it; its tail is looked at for itself.
+  const end = Math.min(toSeconds, fromSeconds + MOST_SECONDS);
+  const [left, right] = envelopesWithin(audio, f0Hz, f0At, 0, end);
+  const pairs = comparePartials(left, right, fromSeconds, end);
+  const sideDb = sideLevelDb(left, right, fromSeconds, end);
   if (pairs.length < MIN_PARTIALS || sideDb < NARROW_DB) return undefined;
   const told = (cause: WidthCause, confidence: number, delaySeconds?: number): ToldWidthCause => ({
     cause,
     delaySeconds,
     confidence,
   });
-  const tailDb = sideLevelDb(left, right, toSeconds + TAIL_STARTS, Math.min(durationOf(audio), toSeconds + TAIL_ENDS));
+  const [tailFrom, tailTo] = [toSeconds + TAIL_STARTS, Math.min(durationOf(audio), toSeconds + TAIL_ENDS)];
+  const [leftTail, rightTail] = envelopesWithin(audio, f0Hz, f0At, tailFrom, tailTo);
+  const tailDb = sideLevelDb(leftTail, rightTail, 0, Infinity);
   const outlasts = tailDb > sideDb + TAIL_DB && tailDb > NARROW_DB;
   if (median(pairs.map(({ coherence }) => coherence)) >= COHERENT) {
     const inPhase = quantile(
@@ -85,6 +87,30 @@ export function findWidthCause(note: WideNote): ToldWidthCause | undefined {
   if (unison.detuneCents !== null) return told('detune', Math.max(0.5, unison.confidence));
   if (motion.some(({ cause }) => cause === 'chorus' || cause === 'phaser')) return told('delay', 0.6);
   return space.rt60Seconds !== null || outlasts ? told('reverb', 0.6) : undefined;
+}
+
+const MOST_SECONDS = 4;
+
+/** Whether both channels are nearly the same: that is told from the samples alone. */
+function isNarrow({ channels: [left, right] }: Audio): boolean {
+  let side = 0;
+  let whole = 0;
+  for (let i = 0; i < left.length; i++) {
+    side += (left[i] - right[i]) ** 2 / 4;
+    whole += (left[i] ** 2 + right[i] ** 2) / 2;
+  }
+  return 10 * Math.log10((side + 1e-15) / (whole + 1e-15)) < NARROW_DB;
+}
+
+/** The partials of both channels over a stretch, with times from its start. */
+function envelopesWithin(audio: Audio, f0Hz: number, f0At: (seconds: number) => number, from: number, to: number) {
+  const { channels, sampleRateHz } = sliceAudio(audio, from, Math.max(from, to));
+  return channels.map((channel) =>
+    measureEnvelopes(Float64Array.from(channel), sampleRateHz, f0Hz, {
+      mostPartials: MOST_PARTIALS,
+      f0At: (seconds) => f0At(from + seconds),
+    }),
+  );
 }
 
 /** Where the tail is looked at, after the end of the note. */
