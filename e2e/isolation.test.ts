@@ -148,6 +148,10 @@ describe('A plucked line under drums', () => {
     await roll.getByRole('button').nth(4).focus();
     await page.keyboard.press('Delete');
     expect(await rollNotes(page)).toHaveLength(before.length - 1);
+    await page.keyboard.press('z');
+    expect(await rollNotes(page)).toHaveLength(before.length);
+    await roll.getByRole('button').nth(4).focus();
+    await page.keyboard.press('Delete');
     await page.getByRole('button', { name: 'Octave down' }).click();
     const corrected = await rollNotes(page);
     expect(corrected[0].midi).toBe(before[0].midi - 12);

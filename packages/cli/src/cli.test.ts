@@ -78,7 +78,12 @@ describe('imprint', () => {
   });
 
   it('speaks to people without --json', () => {
-    expect(imprint('read', cue, '--to', '2.2').stdout).toContain('E4');
+    const { stdout } = imprint('read', cue, '--to', '2.2');
+    expect(stdout).toContain('E4');
+    // The tempo and the key are those of the whole cue.
+    expect(stdout).toMatch(/Piece {7}(52|104|208)\.\d BPM, E phrygian/);
+    expect(stdout).toMatch(/Space .*echo every 0\.4\d+ s/);
+    expect(stdout).toContain('not sure: ');
   });
 
   it.each([

@@ -24,13 +24,23 @@ export function readJson(path: string): unknown {
   }
 }
 
+interface Span {
+  from?: number;
+  to?: number;
+}
+
 /** Decodes a sound file, or the span `from..to` of it in seconds. */
-export async function readSound(path: string, span: { from?: number; to?: number } = {}): Promise<Audio> {
+export async function readSound(path: string, span: Span = {}): Promise<Audio> {
+  return (await readWithWhole(path, span)).audio;
+}
+
+/** A span of a sound file, and the whole of it, which tells tempo and key. */
+export async function readWithWhole(path: string, span: Span): Promise<{ audio: Audio; whole: Audio }> {
   const bytes = readBytes(path);
-  const audio = await decodeAudio(bytes).catch((error: Error) => {
+  const whole = await decodeAudio(bytes).catch((error: Error) => {
     throw error instanceof InputError ? new InputError(`${basename(path)}: ${error.message}`) : error;
   });
-  const seconds = durationOf(audio);
+  const seconds = durationOf(whole);
   const { from = 0, to = seconds } = span;
   if (from < 0 || to <= from || from >= seconds) {
     throw new InputError(
@@ -39,7 +49,7 @@ export async function readSound(path: string, span: { from?: number; to?: number
   }
   if (Math.min(to, seconds) - from < 0.05)
     throw new InputError('The span is shorter than 50 ms, too short to measure.');
-  return sliceAudio(audio, from, to);
+  return { audio: sliceAudio(whole, from, to), whole };
 }
 
 /** Writes a file, its folder made when missing. */

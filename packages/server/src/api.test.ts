@@ -137,6 +137,7 @@ it('keeps what is told of a whole reference for every study of it, and a studyâ€
     onsets: [0.1, 0.6],
     piece: { tempo: { bpm: 120, beatSeconds: 0.1, confidence: 0.8, others: [60] } },
     exposed: [],
+    sections: [{ fromSeconds: 0, toSeconds: 1, letter: 'A', keys: [{ tonic: 'D', mode: 'minor' as const, fit: 0.8 }] }],
   };
   const path = `/references/${study.reference.id}/overview`;
   expect((await call('PUT', path, overview)).status).toBe(204);

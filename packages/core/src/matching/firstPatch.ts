@@ -14,6 +14,7 @@ import { type Audio, durationOf, sliceAudio } from '../reading/audio';
 import { lowpassAttenuationDb } from '../reading/filterTrack';
 import { type FittedContour, fitContour, soundingSpan } from '../reading/levelContour';
 import { type Measurement, type ReadingContext, measure } from '../reading/read';
+import { measureWidth } from '../reading/width';
 import { heardLoudness } from '../reading/heardLoudness';
 import type { Reading } from '../reading/schema';
 import { quantile } from '../reading/statistics';
@@ -47,6 +48,7 @@ export function firstPatch(
   const note = whole.reading.notes.length > 1 ? measureLongestNote(audio, whole.reading) : whole;
   onProgress(0.7);
   const patch = patchFromNote(note, name);
+  matchWidth(patch, notes, whole.reading);
   matchLoudness(patch, notes, audio, heardLoudness(whole.reading));
   onProgress(1);
   return { patch, notes, reading: whole.reading };
@@ -92,8 +94,11 @@ function patchFromNote(note: Measurement, name: string): Patch {
   addRoute(layer, filterEnvelope, 'filter-1', 'cutoffHz', filter?.semitones ?? 0);
 
   const cutoffAt = filter ? cutoffOf(filter) : undefined;
-  const { samples, positions } = extractWavetable(note, (hz, seconds) =>
-    cutoffAt ? lowpassAttenuationDb(slopeDbPerOctave, hz / cutoffAt(seconds), resonanceDb) : 0,
+  const voices = unisonOf(note);
+  const { samples, positions } = extractWavetable(
+    note,
+    (hz, seconds) => (cutoffAt ? lowpassAttenuationDb(slopeDbPerOctave, hz / cutoffAt(seconds), resonanceDb) : 0),
+    voices ? BEATS_AVERAGED_SECONDS : 0,
   );
   const tuning = midiFromHz(fundamental.f0Hz);
   layer.sources = [
@@ -103,16 +108,34 @@ function patchFromNote(note: Measurement, name: string): Patch {
       wavetableId: 'table-1',
       startPhaseCycles: quietestPhase(samples),
       cents: Math.round((tuning - Math.round(tuning)) * 1000) / 10,
+      ...voices,
     }),
   ];
   addRoute(layer, contour('position', 'Table position', positions), 'source-1', 'position', 100);
-  addLevelDetail(layer, note);
+  // Detuned voices beat by themselves.
+  if (!voices) addLevelDetail(layer, note);
   addPitchContour(layer, note);
   return {
     ...emptyPatch(name),
     layers: [layer],
     wavetables: [wavetableFromSamples('table-1', 'From the cut', samples)],
   };
+}
+
+/**
+ * Voices are set when their number was told this surely, and there are so many: the beating of two is a contour that can be copied, that of
+ * more is never the same twice.
+ */
+const SURE_VOICES = 0.75;
+const FEWEST_VOICES = 3;
+/** Long enough for most partials of detuned voices to have come round. */
+const BEATS_AVERAGED_SECONDS = 1.5;
+
+/** The unison voices of a note, where they were counted. */
+function unisonOf({ reading }: Measurement) {
+  const { voices, detuneCents, confidence } = reading.traits.unison;
+  if (voices === null || voices < FEWEST_VOICES || detuneCents === null || confidence < SURE_VOICES) return undefined;
+  return { unisonVoices: voices, unisonDetuneCents: Math.round(10 * detuneCents) / 10 };
 }
 
 function envelopeFrom(id: string, name: string, fitted: FittedContour): Envelope {
@@ -245,6 +268,36 @@ function addPitchContour(layer: Layer, { reading, fundamental, fitted }: Measure
   const kept = points.filter((_, i) => i % step === 0);
   addRoute(layer, contour('pitch', 'Pitch', kept), 'source-1', 'semitones', PITCH_LIMIT_SEMITONES);
 }
+
+/** Prints that a stereo spread is tried by, each of so long. */
+const SPREAD_TRIES = 4;
+const SPREAD_SECONDS = 1;
+
+/** Sets the stereo spread of unison voices so that a print is as wide as the cut, by halving. */
+function matchWidth(patch: Patch, notes: PhraseNote[], reading: Reading): void {
+  const [source] = patch.layers[0].sources;
+  const wanted = widestDb(reading.traits.width);
+  if (!('unisonVoices' in source) || source.unisonVoices < 2 || wanted === undefined) return;
+  const [note] = notes;
+  let [low, high] = [0, 100];
+  for (let turn = 0; turn < SPREAD_TRIES; turn++) {
+    source.unisonSpread = (low + high) / 2;
+    const { sampleRateHz } = reading;
+    const channels = renderPatch({
+      patch,
+      notes: [{ ...note, onsetSeconds: 0 }],
+      sampleRateHz,
+      seconds: SPREAD_SECONDS,
+    });
+    const own = widestDb(measureWidth({ channels, sampleRateHz }, 0, SPREAD_SECONDS));
+    if ((own ?? -Infinity) < wanted) low = source.unisonSpread;
+    else high = source.unisonSpread;
+  }
+  source.unisonSpread = Math.round((low + high) / 2);
+}
+
+const widestDb = ({ bands }: Reading['traits']['width']) =>
+  bands.length > 0 ? Math.max(...bands.map(({ widthDb }) => widthDb)) : undefined;
 
 /** Sets the layer's level so that a print is as loud as the cut. */
 function matchLoudness(patch: Patch, notes: PhraseNote[], audio: Audio, lufs: number | null): void {

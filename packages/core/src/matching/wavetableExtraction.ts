@@ -17,11 +17,13 @@ const AUDIBLE_DB = -50;
  * strongest frame turned so that partial 1 is a sine: frames that differ in level only can be blended without cancelling.
  *
  * @param attenuationDb what the patch's filter takes off a frequency in Hz at a time since the onset; 0 without a filter
+ * @param leastSpanSeconds each frame is the mean of at least so long: of detuned voices, over a beat, which the table must not repeat
  * @returns samples of `24 × 2048`, and the table position 0..1 over the time since the onset
  */
 export function extractWavetable(
   { partials, fitted }: Measurement,
   attenuationDb: (hz: number, seconds: number) => number = () => 0,
+  leastSpanSeconds = 0,
 ): { samples: Float32Array; positions: { seconds: number; value: number }[] } {
   if (!partials) throw new Error('A wavetable needs the partials of a pitched note.');
   const { seconds, count } = partials;
@@ -40,7 +42,10 @@ export function extractWavetable(
   const imaginary = new Float64Array(FRAME_SAMPLES);
   let peak = 0;
   times.forEach((time, i) => {
-    const amplitudes = averageAround(start + time, (times[i + 1] ?? time) - (times[i - 1] ?? time));
+    const amplitudes = averageAround(
+      start + time,
+      Math.max(leastSpanSeconds, (times[i + 1] ?? time) - (times[i - 1] ?? time)),
+    );
     const rms = Math.sqrt(amplitudes.reduce((sum, a) => sum + a * a, 0) / 2) || 1;
     real.fill(0);
     imaginary.fill(0);

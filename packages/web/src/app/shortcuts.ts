@@ -23,6 +23,7 @@ export const shortcuts = {
   tap: { keys: 'b', shown: 'B', what: 'Tap the beat, three times or more, while it plays', where: 'Listen' },
   splitNote: { keys: 's', shown: 'S', what: 'Split the chosen note at the cursor', where: 'Listen' },
   joinNote: { keys: 'j', shown: 'J', what: 'Join the chosen note with the next', where: 'Listen' },
+  undoNote: { keys: 'z', shown: 'Z', what: 'Take the last correction of a note back', where: 'Listen' },
   exaggerate: { keys: 'w', shown: 'W, held', what: 'Exaggerate the chosen movement threefold', where: 'Build' },
   solo: { keys: 'o', shown: 'O', what: 'Hear the chosen element alone', where: 'Build' },
   switch: { keys: 'i', shown: 'I', what: 'Switch the chosen element in or out', where: 'Build' },

@@ -112,6 +112,21 @@ function showCut(cut: Cut): void {
 export async function setNotes(notes: ReadingNote[] | null): Promise<void> {
   const cut = cutOf(getState());
   if (!cut) return;
+  setState(({ earlierNotes }) => ({ earlierNotes: [...earlierNotes, { cutId: cut.id, notes: cut.notes }] }));
+  await changeNotes(cut, notes);
+}
+
+/** Takes the last correction of the chosen cut's notes back. */
+export async function undoNotes(): Promise<void> {
+  const cut = cutOf(getState());
+  const { earlierNotes } = getState();
+  const last = earlierNotes.findLastIndex(({ cutId }) => cutId === cut?.id);
+  if (!cut || last < 0) return;
+  setState({ earlierNotes: earlierNotes.filter((_, i) => i !== last) });
+  await changeNotes(cut, earlierNotes[last].notes);
+}
+
+async function changeNotes(cut: Cut, notes: ReadingNote[] | null): Promise<void> {
   showCut({ ...cut, notes });
   await client.changeCut(cut.id, { notes });
 }

@@ -25,6 +25,8 @@ export interface StudyState {
   cuts: Cut[];
   proofs: KeptProofSummary[];
   cutId: string | null;
+  /** What the notes of cuts were before each correction, the last one last. */
+  earlierNotes: { cutId: string; notes: ReadingNote[] | null }[];
   reference: LoadedReference | null;
   onsets: number[];
   /** Tempo and key of the whole reference, once they are told. */
@@ -54,6 +56,7 @@ export const closed: StudyState = {
   cuts: [],
   proofs: [],
   cutId: null,
+  earlierNotes: [],
   reference: null,
   onsets: [],
   piece: null,

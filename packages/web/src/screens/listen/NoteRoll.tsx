@@ -18,7 +18,8 @@ import {
 import type { ReadingNote } from '@imprint/core/reading/schema';
 import { download, fileNameOf } from '../../app/download';
 import { useShortcut } from '../../app/useShortcut';
-import { setNotes } from '../../stores/cuts';
+import { Key } from '../../components/Key';
+import { setNotes, undoNotes } from '../../stores/cuts';
 import { readCut } from '../../stores/readings';
 import { cutOf, gridOf, readingOf, useStudyStore } from '../../stores/studyStore';
 import { useTransport } from '../../stores/transportStore';
@@ -233,6 +234,9 @@ interface ToolsProps {
 /** What is done to all notes at once, what they tell of the groove, and MIDI files. */
 function RollTools({ notes, corrected, name, cutFrom, change }: ToolsProps) {
   const file = useRef<HTMLInputElement>(null);
+  const canUndo = useStudyStore(({ earlierNotes, cutId }) => earlierNotes.some((earlier) => earlier.cutId === cutId));
+  const undo = () => void undoNotes().catch(fail);
+  useShortcut('undoNote', undo);
   const grid = useStudyStore(gridOf);
   const bpm = grid?.bpm ?? null;
   const { swing, strum } = measureGroove(notes, bpm, (grid?.beatSeconds ?? 0) - cutFrom);
@@ -260,6 +264,11 @@ function RollTools({ notes, corrected, name, cutFrom, change }: ToolsProps) {
       <button type="button" className="btn btn-xs btn-ghost font-normal" onClick={() => change(shiftOctaves(notes, 1))}>
         Octave up
       </button>
+      {canUndo && (
+        <button type="button" className="btn btn-xs btn-ghost font-normal" onClick={undo}>
+          Step back <Key>Z</Key>
+        </button>
+      )}
       {corrected && (
         <button
           type="button"
