@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
 import { Router } from 'express';
 import { type KeptReading, changedCutSchema, keptReadingSchema, newCutSchema } from '@imprint/contract/api';
-import { READING_VERSION } from '@imprint/core/reading/schema';
+import { readingSchema } from '@imprint/core/reading/schema';
 import type { Database } from '../database';
 import { ApiError } from '../errors';
 import type { StudyRow } from '../models/models';
@@ -48,7 +48,7 @@ export function cutsRouter(database: Database): Router {
     const row = await Reading.findOne({ where: { cutId: cut.id } });
     const fits = row && row.fromSeconds === cut.fromSeconds && row.toSeconds === cut.toSeconds;
     const kept: KeptReading | null =
-      fits && row.document.version === READING_VERSION
+      fits && readingSchema.safeParse(row.document).success
         ? { fromSeconds: row.fromSeconds, toSeconds: row.toSeconds, reading: row.document }
         : null;
     response.json(kept);
