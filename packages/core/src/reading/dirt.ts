@@ -36,12 +36,12 @@ export function measureDirt(tone: Distorted): Dirt {
     const holdHz = hold === undefined ? null : Number((sampleRateHz / hold).toFixed(1));
     return { kind: 'crush', amount: null, bits: bits ?? null, holdHz, confidence: 0.95 };
   }
-  const curve = curveOf(tone);
-  if (curve) return curve;
-  if (isClipped(span)) return { ...unknown, kind: 'hard', confidence: 0.7 };
   // Any curve would give a sine partials.
   const pure = partialsDb.slice(1).every((db) => db < PURE_DB) && partialsDb.length > 2;
-  return pure ? { ...unknown, kind: 'none', amount: 0, confidence: 0.9 } : unknown;
+  if (pure) return { ...unknown, kind: 'none', amount: 0, confidence: 0.9 };
+  const curve = curveOf(tone);
+  if (curve) return curve;
+  return isClipped(span) ? { ...unknown, kind: 'hard', confidence: 0.7 } : unknown;
 }
 
 const MIN_SAMPLES = 1000;

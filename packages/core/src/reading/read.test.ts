@@ -72,6 +72,18 @@ it('claims nothing about noise', () => {
   expect(notes.length).toBeLessThanOrEqual(1);
 });
 
+it.each([110, 1199])('claims nothing of a dry steady sine at %d Hz', (f0Hz) => {
+  const envelope = (t: number) => Math.min(1, t / 0.01) * (t < 1.6 ? 1 : 10 ** (-60 * (t - 1.6)));
+  const { pitch, motion, space, dirt, noise, unison } = read(
+    harmonicTone({ f0Hz, amplitude: sine, seconds: 2, envelope }),
+  ).traits;
+  expect(pitch).toMatchObject({ vibrato: null, sweep: null, glideSeconds: null });
+  expect(motion).toEqual([]);
+  expect(space).toMatchObject({ rt60Seconds: null, echo: null });
+  expect(dirt).toMatchObject({ kind: 'none', bits: null, holdHz: null });
+  expect([noise.levelDb, unison.detuneCents]).toEqual([null, null]);
+});
+
 it('splits a line into its notes', () => {
   const parts = [45, 48, 52].map((midi) => {
     const envelope = (t: number) => Math.min(1, t / 0.005, (0.4 - t) / 0.02);
