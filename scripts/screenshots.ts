@@ -22,7 +22,9 @@ async function openStudy(target: Page, title: string): Promise<void> {
 }
 
 await openStudy(page, 'Clockwork tide');
-await page.getByRole('region', { name: 'Exposed moments' }).getByRole('button').first().waitFor();
+await page.getByRole('list', { name: 'Sections' }).waitFor();
+await page.getByRole('button', { name: 'Measure the cut' }).click();
+await page.getByTestId('note-roll').getByRole('button').first().waitFor();
 await shoot('listen');
 await step('Enter');
 await page.waitForURL('**/read');
