@@ -42,7 +42,7 @@ export function BrightnessCard({ reading }: { reading: Reading }) {
       ]}
     >
       <Chart
-        className="h-full min-h-[130px]"
+        className="h-full min-h-[108px]"
         option={option}
         label="Spectral centroid over time, with the explaining cutoff dashed"
       />

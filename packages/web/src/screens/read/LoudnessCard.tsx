@@ -50,7 +50,7 @@ export function LoudnessCard({ reading }: { reading: Reading }) {
       ]}
     >
       <Chart
-        className="h-full min-h-[130px]"
+        className="h-full min-h-[108px]"
         option={option}
         label="Level over time, with the fitted envelope dashed"
       />

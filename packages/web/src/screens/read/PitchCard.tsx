@@ -67,7 +67,7 @@ export function PitchCard({ reading }: { reading: Reading }) {
         { label: 'Glide', value: glideSeconds === null ? null : formatValue(glideSeconds, 's') },
       ]}
     >
-      <Chart className="h-full min-h-[130px]" option={option} label="Pitch over time, cents from the fundamental" />
+      <Chart className="h-full min-h-[108px]" option={option} label="Pitch over time, cents from the fundamental" />
     </TraitCard>
   );
 }

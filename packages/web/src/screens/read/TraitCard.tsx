@@ -57,7 +57,7 @@ export function TraitCard({
       <p className="mt-1 min-h-[2.8em] text-soft">{meaning}</p>
       {doubt && <p className="mt-1 border-l-2 border-base-content pl-2 text-2xs">Not sure: {doubt}.</p>}
       {children && (
-        <div className={`mt-2 grow ${low ? '' : 'min-h-[130px] basis-[130px] overflow-hidden'}`}>{children}</div>
+        <div className={`mt-2 grow ${low ? '' : 'min-h-[108px] basis-[108px] overflow-hidden'}`}>{children}</div>
       )}
       <dl className="mt-2 grid grid-cols-2 gap-x-6 gap-y-[2px]">
         {values.map(({ label, value, overrule }) => (

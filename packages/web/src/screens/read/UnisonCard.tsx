@@ -55,7 +55,7 @@ export function UnisonCard({ reading }: { reading: Reading }) {
       ]}
     >
       {spectrum.levelsDb.length > 0 && (
-        <Chart className="h-full min-h-[130px]" option={option} label="Lines around the partials, in cents" />
+        <Chart className="h-full min-h-[108px]" option={option} label="Lines around the partials, in cents" />
       )}
     </TraitCard>
   );

@@ -70,7 +70,7 @@ export function WidthCard({ reading }: { reading: Reading }) {
         { label: 'Mono below', value: monoBelowHz === null ? null : formatValue(monoBelowHz, 'Hz') },
       ]}
     >
-      <Chart className="h-full min-h-[130px]" option={option} label="Sides against the middle, by frequency" />
+      <Chart className="h-full min-h-[108px]" option={option} label="Sides against the middle, by frequency" />
     </TraitCard>
   );
 }
