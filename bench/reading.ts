@@ -17,6 +17,7 @@ const figures: readonly Figure[] = [
   tones.standouts,
   tones.shapes,
   surroundings.rooms,
+  surroundings.preDelays,
   surroundings.echoes,
   surroundings.widths,
   surroundings.crushes,

@@ -28,6 +28,32 @@ export const rooms: Figure = {
   },
 };
 
+/** What is told of it has to be right; one hidden by attack and release is not told. */
+export const preDelays: Figure = {
+  name: 'pre-delay within 10 ms, where told',
+  share: 0.85,
+  *checks() {
+    const { between } = createDice(93);
+    for (let i = 0; i < 16; i++) {
+      const [f0Hz, preDelaySeconds, wetDb] = [between(60, 500), between(0.008, 0.15), -between(4, 14)];
+      const tone = times(
+        voices({ f0Hz, seconds: SECONDS, seed: i + 1 }),
+        held({ off: 1, attack: between(0.002, 0.03), release: between(0.02, 0.15) }),
+      );
+      const room = { rt60Seconds: between(0.5, 2.5), wetDb, preDelaySeconds, seed: i + 5 };
+      const { space } = read(withRoom(tone, room)).traits;
+      const off = space.preDelaySeconds === null ? 0 : Math.abs(space.preDelaySeconds - preDelaySeconds);
+      yield check(
+        `${f0Hz.toFixed(0)} Hz, ${wetDb.toFixed(0)} dB`,
+        preDelaySeconds,
+        space.preDelaySeconds,
+        off < 0.01,
+        space.confidence,
+      );
+    }
+  },
+};
+
 export const echoes: Figure = {
   name: 'echo time and feedback within 10 %',
   share: 0.9,

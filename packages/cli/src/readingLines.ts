@@ -79,6 +79,7 @@ function wordsOf(traits: Reading['traits']): Record<keyof Reading['traits'], str
         .join('; ') || 'not found',
     space: join(
       `RT60 ${show(space.rt60Seconds, 's', 2)}`,
+      space.preDelaySeconds !== null && `pre-delay ${show(1000 * space.preDelaySeconds, 'ms', 0)}`,
       space.echo &&
         `echo every ${show(space.echo.seconds, 's', 3)} with feedback ${show(space.echo.feedback, '', 2).trim()}`,
     ),

@@ -14,8 +14,22 @@ const kernels = new Map<number, Float64Array>();
  * @param cutoff pass-band edge as a fraction of the signal's own Nyquist frequency; below 1 when the positions are
  *   further than one sample apart
  */
-export function readSinc(signal: ArrayLike<number>, position: number, cutoff = 1): number {
-  const kernel = kernelFor(cutoff);
+export const readSinc = (signal: ArrayLike<number>, position: number, cutoff = 1): number =>
+  readWith(kernelFor(cutoff), signal, position);
+
+/** Reads a signal at even distances, as `readSinc` does: `count` values from its first sample on, `step` samples apart. */
+export function readEvenly(signal: ArrayLike<number>, step: number, count: number): Float64Array {
+  const kernel = kernelFor(Math.min(1, 1 / step));
+  const values = new Float64Array(count);
+  for (let i = 0; i < count; i++) values[i] = readWith(kernel, signal, i * step);
+  return values;
+}
+
+/** Resamples a whole signal to `rateRatio` times its rate (output rate over input rate). */
+export const resample = (signal: ArrayLike<number>, rateRatio: number): Float64Array =>
+  readEvenly(signal, 1 / rateRatio, Math.max(1, Math.round(signal.length * rateRatio)));
+
+function readWith(kernel: Float64Array, signal: ArrayLike<number>, position: number): number {
   const whole = Math.floor(position);
   const between = (position - whole) * PHASES;
   const phase = Math.min(PHASES - 1, Math.floor(between));
@@ -24,19 +38,12 @@ export function readSinc(signal: ArrayLike<number>, position: number, cutoff = 1
   const first = whole - TAPS / 2 + 1;
   const from = Math.max(0, -first);
   const to = Math.min(TAPS, signal.length - first);
-  let sum = 0;
-  for (let tap = from, k = phase * TAPS + from; tap < to; tap++, k++) {
-    sum += signal[first + tap] * (kernel[k] + share * (kernel[k + TAPS] - kernel[k]));
-  }
-  return sum;
-}
-
-/** Resamples a whole signal to `rateRatio` times its rate (output rate over input rate). */
-export function resample(signal: ArrayLike<number>, rateRatio: number): Float64Array {
-  const output = new Float64Array(Math.max(1, Math.round(signal.length * rateRatio)));
-  const cutoff = Math.min(1, rateRatio);
-  for (let i = 0; i < output.length; i++) output[i] = readSinc(signal, i / rateRatio, cutoff);
-  return output;
+  let before = 0;
+  for (let tap = from, k = phase * TAPS + from; tap < to; tap++, k++) before += signal[first + tap] * kernel[k];
+  if (share === 0) return before;
+  let after = 0;
+  for (let tap = from, k = (phase + 1) * TAPS + from; tap < to; tap++, k++) after += signal[first + tap] * kernel[k];
+  return before + share * (after - before);
 }
 
 function kernelFor(cutoff: number): Float64Array {

@@ -27,7 +27,8 @@ const NEARLY = 0.07;
 const HARMONICS = 8;
 /** The slow course of a line is a polynomial of this order. */
 const COURSE_ORDER = 3;
-const REFINING_STEPS = 60;
+/** Steps to either side of the best candidate; the lobe of the highest multiple is five of them wide. */
+const REFINING_STEPS = 20;
 
 /**
  * The rate at which several lines repeat, whatever each of them does within a turn: the variance within the parts of a folded turn against
@@ -46,68 +47,85 @@ export function findCommonRate(
   const lowest = Math.max(minHz, MIN_TURNS / span);
   if (!(lowest < maxHz) || seconds.length < FEWEST_VALUES) return undefined;
   const flat = values.map((line) => withoutCourse(seconds, line, COURSE_ORDER));
-  const whole = flat.reduce((sum, line) => sum + line.reduce((a, x) => a + x * x, 0), 0) / (seconds.length - 1);
-  if (!(whole > 0)) return undefined;
+  const moments = byMoment(flat, seconds.length);
+  const squares = moments.reduce((sum, x) => sum + x * x, 0);
+  if (!(squares > 0)) return undefined;
   const rates: number[] = [];
   for (let rate = lowest; rate <= maxHz; rate += 1 / span / RATES_PER_TURN) rates.push(rate);
-  const explained = rates.map((rate) => 1 - dispersion(seconds, flat, rate) / whole);
+  const explained = rates.map((rate) => {
+    const { left, freedom } = dispersion(seconds, moments, squares, rate);
+    return 1 - ((left / squares) * (seconds.length - 1)) / freedom;
+  });
   const most = Math.max(...explained);
   const chosen = explained.findLastIndex(
     (share, i) => share >= most - nearly && share >= (explained[i - 1] ?? -1) && share >= (explained[i + 1] ?? -1),
   );
   if (chosen < 0) return undefined;
-  const reach = 0.5 / span;
-  let rateHz = rates[chosen];
-  let strongest = -Infinity;
-  for (let step = -REFINING_STEPS; step <= REFINING_STEPS; step++) {
-    const rate = rates[chosen] + (reach * step) / REFINING_STEPS;
-    const power = powerAtMultiples(seconds, flat, rate);
-    if (power > strongest) {
-      strongest = power;
-      rateHz = rate;
-    }
-  }
+  const step = 0.5 / span / REFINING_STEPS;
+  const powers = Array.from({ length: 2 * REFINING_STEPS + 1 }, (_, i) =>
+    powerAtMultiples(seconds, moments, rates[chosen] + (i - REFINING_STEPS) * step),
+  );
+  const rateHz = rates[chosen] + (peakOf(powers) - REFINING_STEPS) * step;
   return { rateHz, explained: explained[chosen], turns: span * rateHz };
 }
 
-/** Variance that is left within the parts of a turn. */
-function dispersion(seconds: Float64Array, lines: readonly Float64Array[], rateHz: number): number {
+/** Where a series is highest, between its values by a parabola. */
+function peakOf(values: readonly number[]): number {
+  const top = values.indexOf(Math.max(...values));
+  if (top === 0 || top === values.length - 1) return top;
+  const [before, at, after] = values.slice(top - 1, top + 2);
+  return top + (before - after) / 2 / (before - 2 * at + after);
+}
+
+/** The values of all lines at one time after those at the time before: the lines are looked at together. */
+function byMoment(lines: readonly Float64Array[], count: number): Float64Array {
+  const moments = new Float64Array(count * lines.length);
+  lines.forEach((line, l) => line.forEach((value, i) => (moments[i * lines.length + l] = value)));
+  return moments;
+}
+
+/** Squares that are left within the parts of a turn, and how many values are free. */
+function dispersion(
+  seconds: Float64Array,
+  moments: Float64Array,
+  squares: number,
+  rateHz: number,
+): { left: number; freedom: number } {
   const step = (seconds[seconds.length - 1] - seconds[0]) / (seconds.length - 1);
   const count = Math.max(
     FEWEST_PARTS,
     Math.min(MOST_PARTS, Math.floor(1 / rateHz / step / 1.5), Math.floor(seconds.length / VALUES_PER_PART)),
   );
-  const parts = Uint8Array.from(seconds, (at) => {
-    const turns = at * rateHz;
-    return Math.floor((turns - Math.floor(turns)) * count);
-  });
+  const lines = moments.length / seconds.length;
   const counts = new Float64Array(count);
-  for (const part of parts) counts[part]++;
-  const sums = new Float64Array(count);
-  let left = 0;
-  for (const line of lines) {
-    sums.fill(0);
-    let squares = 0;
-    for (let i = 0; i < line.length; i++) {
-      sums[parts[i]] += line[i];
-      squares += line[i] * line[i];
-    }
-    for (let part = 0; part < count; part++) if (counts[part] > 0) squares -= sums[part] ** 2 / counts[part];
-    left += squares;
+  const sums = new Float64Array(count * lines);
+  for (let i = 0, k = 0; i < seconds.length; i++) {
+    const turns = seconds[i] * rateHz;
+    const part = Math.floor((turns - Math.floor(turns)) * count);
+    counts[part]++;
+    for (let at = part * lines, end = at + lines; at < end; at++, k++) sums[at] += moments[k];
   }
-  return left / Math.max(1, seconds.length - count);
+  let left = squares;
+  for (let part = 0, k = 0; part < count; part++) {
+    let held = 0;
+    for (const end = (part + 1) * lines; k < end; k++) held += sums[k] * sums[k];
+    if (counts[part] > 0) left -= held / counts[part];
+  }
+  return { left, freedom: Math.max(1, seconds.length - count) };
 }
 
-function powerAtMultiples(seconds: Float64Array, lines: readonly Float64Array[], rateHz: number): number {
-  const sums = new Float64Array(2 * HARMONICS * lines.length);
+function powerAtMultiples(seconds: Float64Array, moments: Float64Array, rateHz: number): number {
+  const lines = moments.length / seconds.length;
+  const sums = new Float64Array(2 * HARMONICS * lines);
   for (let i = 0; i < seconds.length; i++) {
     const c1 = Math.cos(2 * Math.PI * rateHz * seconds[i]);
     const s1 = Math.sin(2 * Math.PI * rateHz * seconds[i]);
+    const first = i * lines;
     // Multiples of the angle by turning on.
     for (let h = 0, c = c1, s = s1, k = 0; h < HARMONICS; h++) {
-      for (const line of lines) {
-        sums[k++] += line[i] * c;
-        sums[k++] += line[i] * s;
+      for (let l = first; l < first + lines; l++) {
+        sums[k++] += moments[l] * c;
+        sums[k++] += moments[l] * s;
       }
       const turned = c * c1 - s * s1;
       s = s * c1 + c * s1;

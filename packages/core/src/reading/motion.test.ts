@@ -62,10 +62,10 @@ describe('Movements', () => {
       expect(found.confidence).toBeGreaterThan(0.7);
     });
 
-    it('two voices beat', () => {
-      const [found] = motionOf(voices({ f0Hz, seconds: SECONDS, cents: [-6, 6] }), f0Hz);
+    it.each([7, 12, 20])('two voices %d cents apart beat', (apart) => {
+      const [found] = motionOf(voices({ f0Hz, seconds: SECONDS, cents: [-apart / 2, apart / 2] }), f0Hz);
       expect(found.cause).toBe('beating');
-      expect(found.rateHz).toBeCloseTo(f0Hz * (2 ** (12 / 1200) - 1), 1);
+      expect(found.rateHz).toBeCloseTo(f0Hz * (2 ** (apart / 1200) - 1), 1);
     });
 
     it.each<[string, Float64Array]>([

@@ -10,6 +10,7 @@ import {
   combPath,
   findMover,
   foldPartials,
+  growingDelayShare,
   lookedAt,
 } from './movementCause';
 import { type PartialEnvelopes, powersOf } from './partialEnvelopes';
@@ -49,6 +50,8 @@ const LEAST_OF_COMBS = 0.22;
 const COMB_LEAD = 1.8;
 /** The half of a rate has to explain more by this. */
 const HALF_RATE_LEAD = 0.05;
+
+const BEATING_SLACK_TURNS = 0.3;
 
 /** Every periodic movement of a note, with what most likely makes it. */
 export function measureMotion(moving: Moving): Motion[] {
@@ -118,7 +121,20 @@ function explainPartials(moving: Moving, lines: Lines): Explanation | undefined 
   const half = rate.rateHz / 2 > MIN_TURNS / (toSeconds - fromSeconds) ? at(rate.rateHz / 2) : undefined;
   const comb = half && half.fit.explained > (whole?.fit.explained ?? 0) + HALF_RATE_LEAD ? half : whole;
   const leads = comb?.fit.mover === 'chorus' && comb.fit.explained > COMB_LEAD * comb.fit.next;
-  return leads && comb.fit.explained > leastOfCombs ? comb : undefined;
+  const isComb = leads && comb.fit.explained > leastOfCombs;
+  return isComb && comb.fit.explained > beatingShare(moving) ? comb : undefined;
+}
+
+/** How much of the movement of the partials two detuned voices explain, 0..1. */
+function beatingShare({ envelopes, fromSeconds, toSeconds, unison }: Moving): number {
+  if (unison.voices !== 2 || unison.beatHz === null) return 0;
+  let most = 0;
+  // High partials fold at the very rate only, which is known to a part of a turn.
+  for (let turns = -BEATING_SLACK_TURNS; turns <= BEATING_SLACK_TURNS; turns += BEATING_SLACK_TURNS / 4) {
+    const turn = foldPartials(envelopes, unison.beatHz + turns / (toSeconds - fromSeconds), fromSeconds, toSeconds);
+    if (turn) most = Math.max(most, growingDelayShare(turn));
+  }
+  return most;
 }
 
 /** Two voices beat: the fundamental at the distance of the two, partial n at n times that. */

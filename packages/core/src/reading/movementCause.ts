@@ -253,3 +253,15 @@ export function combPath(turn: FoldedTurn): Path {
   );
   return { explained: -cost, width: 2 * Math.abs(point[1]) * step };
 }
+
+/** The share that a delay explains which grows by a period of the tone every turn: two voices that beat. */
+export function growingDelayShare(turn: FoldedTurn): number {
+  let most = 0;
+  for (let shift = 0; shift < 1; shift += 0.5 / PARTS) {
+    const rows = Array.from({ length: PARTS }, (_, part) =>
+      Float64Array.from(turn.partials, (n) => combDb(2 * Math.PI * n * ((part + 0.5) / PARTS + shift))),
+    );
+    most = Math.max(most, shareOf(turn, rows));
+  }
+  return most;
+}

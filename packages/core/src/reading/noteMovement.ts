@@ -38,17 +38,17 @@ export interface Note {
 
 const MOST_PARTIALS = 24;
 /** A longer note says nothing new. */
-const MOST_SECONDS = 12;
+const MOST_SECONDS = 10;
 
 /** Vibrato, slide, detuned voices, periodic movements and the space of a note. */
 export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fitted, bpm }: Note): NoteMovement {
   const [from, end] = soundingSpan(fitted, mono.length / sampleRateHz);
   const to = Math.min(end, from + MOST_SECONDS);
-  const fine = finePitchWithin(trackFinePitch(mono, sampleRateHz, track, f0Hz), from, to);
-  const vibrato = findVibrato(fine);
-  const sweep = findSweep(fine, from);
   // What is left of the room after the note is looked at, too.
   const looked = mono.subarray(0, Math.ceil((from + MOST_SECONDS) * sampleRateHz));
+  const fine = finePitchWithin(trackFinePitch(looked, sampleRateHz, track, f0Hz), from, to);
+  const vibrato = findVibrato(fine);
+  const sweep = findSweep(fine, from);
   const envelopes = measureEnvelopes(looked, sampleRateHz, f0Hz, {
     mostPartials: MOST_PARTIALS,
     // Beating makes the pitch jump from voice to voice: it is followed only where the note itself moves.
@@ -65,7 +65,7 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
   const moved = measureMotion({ level, envelopes, unison: heard, vibrato, bpm, fromSeconds: settled, toSeconds: to });
   // The copy of a chorus is detuned only for as long as its delay moves one way.
   const unison = moved.some(({ cause }) => cause === 'chorus') ? single : heard;
-  const space = measureSpace({ level, envelopes, detuned: unison.detuneCents !== null, bpm });
+  const space = measureSpace({ level, fitted, envelopes, detuned: unison.detuneCents !== null, bpm });
   // Repeats that die away are an echo, not a movement of the tone.
   const motion = moved.filter(
     ({ of, rateHz }) => of !== 'loudness' || !space.echo || !isRateOf(space.echo.seconds, rateHz),

@@ -1,5 +1,6 @@
 import { hzFromMidi } from '../dsp/pitch';
 import { createFrameSpectrum } from '../dsp/frameSpectrum';
+import { resample } from '../dsp/sinc';
 import { hannResponse } from '../dsp/windows';
 
 /**
@@ -15,10 +16,13 @@ export interface NoteSpectra {
   levels: Float32Array;
 }
 
-/** The two kinds of frames, by about how long they are and which frequencies they are used for. */
+/**
+ * The two kinds of frames, by about how long they are and which frequencies they are used for. They are cut from the sound after as many
+ * halvings of its rate as leave it above `leastRateHz`.
+ */
 const RANGES = [
-  { seconds: 0.186, fromHz: 25, toHz: 300 },
-  { seconds: 0.093, fromHz: 300, toHz: 5000 },
+  { seconds: 0.186, fromHz: 25, toHz: 300, leastRateHz: 2500 },
+  { seconds: 0.093, fromHz: 300, toHz: 5000, leastRateHz: 20000 },
 ];
 /** About the time between two frames. */
 const HOP_SECONDS = 0.0116;
@@ -31,7 +35,9 @@ const FLOOR_FACTOR = 1.4;
 const FLOOR_STEP = 8;
 
 interface Range {
+  /** Of a frame, in samples at the sound's own rate. */
   size: number;
+  halvings: number;
   firstBin: number;
   count: number;
   offset: number;
@@ -39,11 +45,12 @@ interface Range {
 
 function rangesAt(sampleRateHz: number): Range[] {
   let offset = 0;
-  return RANGES.map(({ seconds, fromHz, toHz }) => {
+  return RANGES.map(({ seconds, fromHz, toHz, leastRateHz }) => {
     const size = 2 ** Math.round(Math.log2(seconds * sampleRateHz));
     const firstBin = Math.ceil((fromHz * size) / sampleRateHz);
     const count = Math.floor((Math.min(toHz, 0.45 * sampleRateHz) * size) / sampleRateHz) - firstBin;
-    const range = { size, firstBin, count, offset };
+    const halvings = Math.max(0, Math.floor(Math.log2(sampleRateHz / leastRateHz)));
+    const range = { size, halvings, firstBin, count, offset };
     offset += count;
     return range;
   });
@@ -61,14 +68,17 @@ export function measureNoteSpectra(
   const count = Math.ceil(mono.length / hop);
   const levels = new Float32Array(count * bins);
   const hz = new Float64Array(bins);
-  for (const { size, firstBin, count: width, offset } of ranges) {
+  const octaves = [mono];
+  for (const { size: wholeSize, halvings, firstBin, count: width, offset } of ranges) {
+    while (octaves.length <= halvings) octaves.push(resample(octaves[octaves.length - 1], 0.5));
+    const size = wholeSize / 2 ** halvings;
     const spectrum = createFrameSpectrum(size);
     const { real, imaginary } = spectrum;
     const row = new Float64Array(width);
-    const reach = Math.max(4, Math.round((FLOOR_HZ * size) / sampleRateHz));
-    for (let k = 0; k < width; k++) hz[offset + k] = ((firstBin + k) * sampleRateHz) / size;
+    const reach = Math.max(4, Math.round((FLOOR_HZ * wholeSize) / sampleRateHz));
+    for (let k = 0; k < width; k++) hz[offset + k] = ((firstBin + k) * sampleRateHz) / wholeSize;
     for (let frame = 0; frame < count; frame++) {
-      spectrum.transform(mono, frame * hop - size / 2);
+      spectrum.transform(octaves[halvings], Math.round((frame * hop) / 2 ** halvings) - size / 2);
       for (let k = 0; k < width; k++) {
         row[k] = (4 * Math.sqrt(real[firstBin + k] ** 2 + imaginary[firstBin + k] ** 2)) / size;
       }
@@ -92,11 +102,11 @@ function takeFloor(row: Float64Array, reach: number, out: Float32Array): void {
   }
 }
 
-/** What partials of a plain spectrum look like in `NoteSpectra`: bins and values, of sum 1. */
+/** What the partials of a note look like in `NoteSpectra`: the bins that they lie in, and their values for each plain spectrum, of sum 1. */
 export interface NoteTemplate {
   midi: number;
   bins: Int32Array;
-  values: Float64Array;
+  shapes: Float64Array[];
 }
 
 /** Spectra that tones have in between: nearly sine, dull, saw, hollow, and one without its lows. */
@@ -107,51 +117,46 @@ const SHAPES: readonly ((n: number) => number)[] = [
   (n) => (n % 2 ? 1 / n : 0.03 / n),
   (n) => Math.min(1, n / 4) / n ** 0.8,
 ];
-export const SHAPE_COUNT = SHAPES.length;
 
 const MOST_PARTIALS = 30;
 /** Half the width of a partial in turns of its window, the main lobe of Hann's. */
 const LOBE_TURNS = 2;
 
 /**
- * Templates of every shape for every note of a range.
+ * Templates of every note of a range.
  *
  * @param tuningCents of the piece against A = 440 Hz
  */
 export function noteTemplates(
-  { hz, bins }: NoteSpectra,
+  { hz, bins: width }: NoteSpectra,
   sampleRateHz: number,
   fromMidi: number,
   toMidi: number,
   tuningCents: number,
 ): NoteTemplate[] {
   const ranges = rangesAt(sampleRateHz);
-  const templates: NoteTemplate[] = [];
-  const row = new Float64Array(bins);
-  const used: number[] = [];
-  for (let midi = fromMidi; midi <= toMidi; midi++) {
+  return Array.from({ length: toMidi - fromMidi + 1 }, (_, note) => {
+    const midi = fromMidi + note;
     const f0 = hzFromMidi(midi + tuningCents / 100);
-    for (const shape of SHAPES) {
-      used.length = 0;
-      let sum = 0;
-      for (let n = 1; n <= MOST_PARTIALS && n * f0 < hz[bins - 1]; n++) {
-        const amplitude = shape(n);
-        if (amplitude === 0) continue;
-        for (const { size, firstBin, count, offset } of ranges) {
-          const at = (n * f0 * size) / sampleRateHz;
-          const last = Math.min(firstBin + count - 1, Math.floor(at + LOBE_TURNS));
-          for (let k = Math.max(firstBin, Math.ceil(at - LOBE_TURNS)); k <= last; k++) {
-            const bin = offset + k - firstBin;
-            const value = amplitude * Math.abs(hannResponse(k - at));
-            if (row[bin] === 0) used.push(bin);
-            row[bin] += value;
-            sum += value;
-          }
+    const rows = SHAPES.map(() => new Float64Array(width));
+    const used = new Set<number>();
+    for (let n = 1; n <= MOST_PARTIALS && n * f0 < hz[width - 1]; n++) {
+      for (const { size, firstBin, count, offset } of ranges) {
+        const at = (n * f0 * size) / sampleRateHz;
+        const last = Math.min(firstBin + count - 1, Math.floor(at + LOBE_TURNS));
+        for (let k = Math.max(firstBin, Math.ceil(at - LOBE_TURNS)); k <= last; k++) {
+          const bin = offset + k - firstBin;
+          const lobe = Math.abs(hannResponse(k - at));
+          used.add(bin);
+          rows.forEach((row, s) => (row[bin] += SHAPES[s](n) * lobe));
         }
       }
-      templates.push({ midi, bins: Int32Array.from(used), values: Float64Array.from(used, (bin) => row[bin] / sum) });
-      for (const bin of used) row[bin] = 0;
     }
-  }
-  return templates;
+    const bins = Int32Array.from(used);
+    const shapes = rows.map((row) => {
+      const sum = row.reduce((a, x) => a + x, 0);
+      return Float64Array.from(bins, (bin) => row[bin] / sum);
+    });
+    return { midi, bins, shapes };
+  });
 }

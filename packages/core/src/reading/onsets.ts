@@ -11,6 +11,8 @@ const MIN_DISTANCE_SECONDS = 0.05;
 /** Of the strongest peak; less is a ripple. */
 const MIN_SHARE = 0.08;
 const FRAMES_A_STEP = 50;
+/** Far from what a number can hold. */
+const LARGE = 1e100;
 
 /**
  * Times at which something starts: peaks of the half-wave rectified log-spectral flux over its local median (Bello et
@@ -49,19 +51,27 @@ export function* strengthSteps(mono: ArrayLike<number>, sampleRateHz: number): S
   const frames = Math.max(1, Math.floor(mono.length / hop));
   const spectrum = createFrameSpectrum(SIZE);
   const { real, imaginary } = spectrum;
-  const levels = new Float64Array(SIZE / 2 + 1);
-  const previous = new Float64Array(SIZE / 2 + 1);
+  // One and more of each bin, whose logarithm is its level.
+  const levels = new Float64Array(SIZE / 2 + 1).fill(1);
+  const previous = new Float64Array(SIZE / 2 + 1).fill(1);
   const flux = new Float64Array(frames);
   for (let frame = 0; frame < frames; frame++) {
     spectrum.transform(mono, frame * hop - SIZE / 2);
     let rise = 0;
+    // Rises add up as logarithms: one of a product of many is enough.
+    let product = 1;
     for (let k = 1; k < SIZE / 2; k++) {
-      const level = Math.log(1 + 20 * Math.sqrt(real[k] * real[k] + imaginary[k] * imaginary[k]));
+      const level = 1 + 20 * Math.sqrt(real[k] * real[k] + imaginary[k] * imaginary[k]);
       levels[k] = level;
       // The strongest of three neighbours before, so that vibrato and beating between bins are no onsets.
-      rise += Math.max(0, level - Math.max(previous[k - 1], previous[k], previous[k + 1]));
+      const before = Math.max(previous[k - 1], previous[k], previous[k + 1]);
+      if (level > before) product *= level / before;
+      if (product > LARGE) {
+        rise += Math.log(product);
+        product = 1;
+      }
     }
-    flux[frame] = rise;
+    flux[frame] = rise + Math.log(product);
     previous.set(levels);
     if (frame % FRAMES_A_STEP === 0) yield frame / frames;
   }

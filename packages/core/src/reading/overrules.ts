@@ -41,6 +41,7 @@ export const overrulables = {
   detuneCents: entry('Detune', 'unison', ['detuneCents'], 'ct', 0, 200),
   voices: entry('Voices', 'unison', ['voices'], '', 1, 16),
   rt60Seconds: entry('Reverberation time', 'space', ['rt60Seconds'], 's', 0, 60),
+  preDelaySeconds: entry('Pre-delay', 'space', ['preDelaySeconds'], 's', 0, 0.5),
   echoSeconds: entry('Echo time', 'space', ['echo', 'seconds'], 's', 0, 10),
   bits: entry('Bits', 'dirt', ['bits'], '', 1, 24),
 } as const satisfies Record<string, Overrulable>;

@@ -54,15 +54,21 @@ export function measureEnvelopes(
     for (let i = 0; i < length; i++) {
       const at = frame * hop + i;
       const x = signal[at] * window[i];
-      const c1 = cosines[at];
-      const s1 = sines[at];
-      // Multiples of the angle by turning on.
-      for (let n = 0, c = c1, s = s1; n < count; n++) {
-        sums[2 * n] += x * c;
-        sums[2 * n + 1] -= x * s;
-        const turned = c * c1 - s * s1;
-        s = s * c1 + c * s1;
-        c = turned;
+      const twice = 2 * cosines[at];
+      // Multiples of the angle by Chebyshev's recurrence, from those of 0 and 1.
+      let cosine = x * cosines[at];
+      let sine = x * sines[at];
+      let cosineBefore = x;
+      let sineBefore = 0;
+      for (let n = 0; n < 2 * count; n += 2) {
+        sums[n] += cosine;
+        sums[n + 1] -= sine;
+        const nextCosine = twice * cosine - cosineBefore;
+        const nextSine = twice * sine - sineBefore;
+        cosineBefore = cosine;
+        sineBefore = sine;
+        cosine = nextCosine;
+        sine = nextSine;
       }
     }
     for (let n = 0; n < count; n++) {

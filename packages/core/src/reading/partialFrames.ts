@@ -1,5 +1,5 @@
 import { fftOfSize } from '../dsp/fft';
-import { readSinc } from '../dsp/sinc';
+import { readEvenly, readSinc } from '../dsp/sinc';
 import { hann } from '../dsp/windows';
 
 /** Amplitudes and phases of all partials over time. */
@@ -56,10 +56,12 @@ export function measurePartials(
     between: new Float64Array(frames * count),
   };
   const windowPower = window.reduce((sum, w) => sum + w * w, 0);
+  const overlap = hopSeconds * f0Hz < periods;
   for (let frame = 0; frame < frames; frame++) {
     const middle = (frame + 0.5) * hopSeconds;
     const hz = f0At(middle);
-    if (hz === f0Hz) fillFromEven(real, window, evenlySampled(signal, sampleRateHz, f0Hz, size / periods), middle);
+    if (hz === f0Hz && overlap)
+      fillFromEven(real, window, evenlySampled(signal, sampleRateHz, f0Hz, size / periods), middle);
     else fillByReading(real, window, signal, sampleRateHz, (periods * sampleRateHz) / hz / size, middle);
     imaginary.fill(0);
     fft.forward(real, imaginary);
@@ -88,15 +90,12 @@ interface Even {
 
 const evenSignals = new WeakMap<Float64Array, Even>();
 
-/** Frames overlap many times over: where the pitch stands still, the signal is resampled once for all of them. The last of each is kept. */
+/** Where the pitch stands still the signal is resampled once for all frames, which overlap many times over. The last of each is kept. */
 function evenlySampled(signal: Float64Array, sampleRateHz: number, f0Hz: number, pointsPerPeriod: number): Even {
   const kept = evenSignals.get(signal);
   if (kept && kept.f0Hz === f0Hz && kept.pointsPerPeriod === pointsPerPeriod) return kept;
   const samplesPerPoint = sampleRateHz / f0Hz / pointsPerPeriod;
-  const cutoff = Math.min(1, 1 / samplesPerPoint);
-  const points = Float64Array.from({ length: Math.ceil(signal.length / samplesPerPoint) }, (_, i) =>
-    readSinc(signal, i * samplesPerPoint, cutoff),
-  );
+  const points = readEvenly(signal, samplesPerPoint, Math.ceil(signal.length / samplesPerPoint));
   const even = { f0Hz, pointsPerPeriod, points };
   evenSignals.set(signal, even);
   return even;

@@ -92,7 +92,13 @@ function createFit(times: Float64Array, ys: Float64Array) {
     for (let i = 0; i < count; i++) basis[order][i] = legendre(order, (2 * (times[i] - from)) / span - 1);
   }
 
-  function solve(rateHz: number, harmonics: number): Float64Array {
+  // Products of the course with itself and with the values are the same at every rate.
+  const courses = basis.slice(0, COURSE_ORDER + 1);
+  const known = courses.map((row) => [...courses, ys].map((other) => dot(row, other)));
+  const squares = dot(ys, ys);
+
+  /** The coefficients, and the sum of squares that they leave. */
+  function solve(rateHz: number, harmonics: number): { coefficients: Float64Array; residue: number } {
     const size = COURSE_ORDER + 1 + 2 * harmonics;
     for (let h = 1; h <= harmonics; h++) {
       const cosines = basis[COURSE_ORDER + 2 * h - 1];
@@ -103,33 +109,24 @@ function createFit(times: Float64Array, ys: Float64Array) {
         sines[i] = Math.sin(angle);
       }
     }
-    const matrix = Array.from({ length: size }, (_, r) => {
-      const row = new Float64Array(size + 1);
-      for (let c = 0; c < size; c++) row[c] = dot(basis[r], basis[c]);
-      row[size] = dot(basis[r], ys);
-      return row;
-    });
-    return solveLinear(matrix);
+    const matrix = Array.from({ length: size }, () => new Float64Array(size + 1));
+    for (let r = 0; r < size; r++) {
+      const isCourse = r <= COURSE_ORDER;
+      for (let c = 0; c <= r; c++) matrix[r][c] = matrix[c][r] = isCourse ? known[r][c] : dot(basis[r], basis[c]);
+      matrix[r][size] = isCourse ? known[r][COURSE_ORDER + 1] : dot(basis[r], ys);
+    }
+    const products = matrix.map((row) => row[size]);
+    const coefficients = solveLinear(matrix);
+    return { coefficients, residue: coefficients.reduce((left, x, r) => left - x * products[r], squares) };
   }
-
-  const model = (coefficients: Float64Array, first: number, i: number) => {
-    let sum = 0;
-    for (let b = first; b < coefficients.length; b++) sum += coefficients[b] * basis[b][i];
-    return sum;
-  };
 
   return {
     /** Sum of squares that is left. */
-    residue(rateHz: number, harmonics: number): number {
-      const coefficients = solve(rateHz, harmonics);
-      let sum = 0;
-      for (let i = 0; i < count; i++) sum += (ys[i] - model(coefficients, 0, i)) ** 2;
-      return sum;
-    },
+    residue: (rateHz: number, harmonics: number): number => solve(rateHz, harmonics).residue,
     /** The values without their course. */
     flattened(rateHz: number, harmonics: number): Float64Array {
-      const coefficients = solve(rateHz, harmonics);
-      return ys.map((y, i) => y - model(coefficients.subarray(0, COURSE_ORDER + 1), 0, i));
+      const { coefficients } = solve(rateHz, harmonics);
+      return ys.map((y, i) => courses.reduce((left, row, order) => left - coefficients[order] * row[i], y));
     },
   };
 }

@@ -16,7 +16,7 @@ export const noteSchema = z.object({
 });
 
 /** Readings of other versions lack traits; cuts are then read again. */
-export const READING_VERSION = 3;
+export const READING_VERSION = 4;
 
 /**
  * All traits of one cut: the document of `imprint read --json`, and what is stored and compared. `null` says that

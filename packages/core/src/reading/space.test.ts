@@ -1,5 +1,5 @@
 import { times, tremolo, voices, withEchoes, withRoom } from '../../test/effects';
-import { measureLevel } from './levelContour';
+import { fitContour, measureLevel } from './levelContour';
 import { measureEnvelopes } from './partialEnvelopes';
 import { measureSpace } from './space';
 
@@ -8,7 +8,8 @@ const SECONDS = 4;
 
 function spaceOf(signal: Float64Array, f0Hz: number, detuned = false) {
   const envelopes = measureEnvelopes(signal, RATE_HZ, f0Hz, { mostPartials: 24 });
-  return measureSpace({ level: measureLevel([signal], RATE_HZ, f0Hz), envelopes, detuned, bpm: 120 });
+  const level = measureLevel([signal], RATE_HZ, f0Hz);
+  return measureSpace({ level, fitted: fitContour(level), envelopes, detuned, bpm: 120 });
 }
 
 const saw = (f0Hz: number, cents?: number[]) => voices({ f0Hz, seconds: SECONDS, cents });
@@ -31,6 +32,24 @@ describe('Space', () => {
       const signal = withRoom(held(f0Hz, 1), { rt60Seconds, wetDb, preDelaySeconds: 0.02 });
       const found = spaceOf(signal, f0Hz);
       expect(Math.abs(found.rt60Seconds! / rt60Seconds - 1)).toBeLessThan(0.1);
+    });
+
+    it.each([
+      [0.03, 0.8, -8],
+      [0.06, 1.5, -12],
+      [0.12, 3, -12],
+    ])('a room that begins %d s behind it: within 10 ms', (preDelaySeconds, rt60Seconds, wetDb) => {
+      const { preDelaySeconds: found } = spaceOf(
+        withRoom(held(f0Hz, 1), { rt60Seconds, wetDb, preDelaySeconds }),
+        f0Hz,
+      );
+      expect(Math.abs(found! - preDelaySeconds)).toBeLessThan(0.01);
+    });
+
+    it('a room at once: no pre-delay is told', () => {
+      const { rt60Seconds, preDelaySeconds } = spaceOf(withRoom(held(f0Hz, 1), { rt60Seconds: 1.5, wetDb: -8 }), f0Hz);
+      expect(rt60Seconds).not.toBeNull();
+      expect(preDelaySeconds).toBeNull();
     });
 
     it('a room behind a pluck, whose own decay is no room', () => {

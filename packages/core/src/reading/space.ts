@@ -1,9 +1,10 @@
 import { nelderMead } from '../dsp/nelderMead';
 import { findCommonRate } from './commonRate';
 import { divisionOf } from './division';
-import type { LevelContour } from './levelContour';
+import type { FittedContour, LevelContour } from './levelContour';
 import { type PartialEnvelopes, powersOf } from './partialEnvelopes';
 import { foldTurn } from './periodicMovement';
+import { findPreDelay } from './preDelay';
 import type { Reading } from './schema';
 import { fitLine, mean, median } from './statistics';
 
@@ -14,6 +15,7 @@ const none = { rt60Seconds: null, preDelaySeconds: null, echo: null };
 /** A note whose end is looked at for what goes on after it. */
 export interface Ringing {
   level: LevelContour;
+  fitted: FittedContour;
   envelopes: PartialEnvelopes;
   /** Detuned voices fluctuate as a room does. */
   detuned: boolean;
@@ -116,10 +118,10 @@ const MAX_RT60 = 15;
 /**
  * The room from the free decay: levels of the partials after the note falls, each against its own start and averaged in dB so that all count
  * alike, are fitted as the sum of a release and a room, both exponential, the room's held for the pre-delay. RT60 is the room's. That it is one
- * shows in how its partials fluctuate, as those of dense reflections do (Schroeder 1962); a release falls smoothly. The pre-delay of the fit is
- * not told: the end of a release hides it.
+ * shows in how its partials fluctuate, as those of dense reflections do (Schroeder 1962); a release falls smoothly. The pre-delay is not that
+ * of the fit, which the end of a release hides.
  */
-function findRoom({ envelopes, detuned }: Ringing, fromSeconds: number) {
+function findRoom({ envelopes, fitted, detuned }: Ringing, fromSeconds: number) {
   const { seconds, levelsDb, partials } = tailLevels(envelopes, fromSeconds);
   if (seconds.length < MIN_STEPS) return undefined;
   const fit = fitDecays(seconds, levelsDb);
@@ -140,8 +142,10 @@ function findRoom({ envelopes, detuned }: Ringing, fromSeconds: number) {
   const fluctuation = fluctuationDb(seconds, partials, first, last);
   const kinked = releaseSeconds * (detuned ? DETUNED_KINK : KINK) < roomSeconds && roomDb < -3;
   if (fluctuation < (kinked ? LEAST_FLUCTUATION_DB : SINGLE_FLUCTUATION_DB) || (!kinked && detuned)) return undefined;
+  const preDelay = findPreDelay(envelopes, fitted.onsetSeconds, fromSeconds);
   return {
     rt60Seconds: Number(roomSeconds.toPrecision(4)),
+    preDelaySeconds: preDelay === undefined ? null : Number(preDelay.toFixed(4)),
     confidence: Math.min(0.9, (kinked ? 0.6 : 0.4) + 0.08 * (fluctuation - LEAST_FLUCTUATION_DB)),
   };
 }

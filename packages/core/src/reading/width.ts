@@ -4,6 +4,8 @@ import type { Reading } from './schema';
 import { correlation } from './statistics';
 
 const SIZE = 8192;
+/** Frames of a long stretch stand further apart, rather than there being more of them. */
+const MOST_FRAMES = 200;
 const FROM_HZ = 30;
 const TO_HZ = 16000;
 const BANDS_PER_OCTAVE = 1.5;
@@ -58,7 +60,8 @@ function powerSpectrum(signal: Float32Array): Float64Array {
   const spectrum = createFrameSpectrum(SIZE);
   const { real, imaginary } = spectrum;
   const power = new Float64Array(SIZE / 2);
-  for (let start = 0; start === 0 || start + SIZE <= signal.length; start += SIZE / 2) {
+  const hop = Math.max(SIZE / 2, Math.ceil((signal.length - SIZE) / MOST_FRAMES));
+  for (let start = 0; start === 0 || start + SIZE <= signal.length; start += hop) {
     spectrum.transform(signal, start);
     for (let k = 1; k < SIZE / 2; k++) power[k] += real[k] ** 2 + imaginary[k] ** 2;
   }
