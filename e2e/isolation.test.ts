@@ -33,10 +33,14 @@ async function openFile(name: string, signal: Float32Array): Promise<Page> {
 
 /** The notes of the roll, as their labels tell them. */
 async function rollNotes(page: Page) {
-  const notes = page.getByTestId('note-roll').getByRole('button');
-  await notes.first().waitFor();
-  const labels = await notes.evaluateAll((all) => all.map((note) => note.getAttribute('aria-label')!));
-  return labels.map((label) => {
+  // Looked at in one go: the roll is drawn anew while the screen opens.
+  const labels = await page.waitForFunction(() => {
+    const notes = document.querySelectorAll(
+      '[data-testid="note-roll"] [role="button"], [data-testid="note-roll"] button',
+    );
+    return notes.length > 0 && [...notes].map((note) => note.getAttribute('aria-label')!);
+  });
+  return ((await labels.jsonValue()) as string[]).map((label) => {
     const [, name, onset, length] = /^(\S+) at ([\d.]+) s for ([\d.]+) s$/.exec(label)!;
     return { midi: noteNumber(name)!, onsetSeconds: Number(onset), durationSeconds: Number(length) };
   });

@@ -91,5 +91,12 @@ it('opens a ten-minute file with its waveform in under ten seconds, and no task 
     return new Set(data.filter((_, i) => i % 4 === 3)).size > 1;
   });
   expect(drawn).toBe(true);
+
+  // What is told of the whole file takes longest: it is stopped, and gone on with.
+  await page.getByText('Looking for notes that are alone').waitFor();
+  await page.getByRole('button', { name: 'Stop', exact: true }).click();
+  await page.getByText('Tempo, key and notes that are alone are not looked for.').waitFor();
+  await page.getByRole('button', { name: 'Look for them' }).click();
+  await page.getByText('Looking for notes that are alone').waitFor();
   await page.context().close();
 });

@@ -14,7 +14,7 @@ const parts = [
   'packages/cli',
   'packages/web/src/audio/worklet',
 ];
-const tsc = join(root, 'node_modules/typescript/bin/tsc');
+const tsc = join(root, 'node_modules/typescript-native/bin/tsc');
 const results = await runAll(
   parts.map((part) => ({ words: [tsc, '-p', part] })),
   root,

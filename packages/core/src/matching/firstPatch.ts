@@ -18,6 +18,8 @@ import { measureWidth } from '../reading/width';
 import { heardLoudness } from '../reading/heardLoudness';
 import type { Reading } from '../reading/schema';
 import { quantile } from '../reading/statistics';
+import type { Overrules } from '../reading/overrules';
+import { overruledMeasurement } from './overruledMeasurement';
 import { phraseOf } from './phrase';
 import { extractWavetable, quietestPhase } from './wavetableExtraction';
 
@@ -33,6 +35,8 @@ export interface FirstPatch {
  * contour as amp envelope, the moving cutoff as filter envelope, and what is left of level and pitch as contours. Of a
  * cut with several notes the longest is taken.
  *
+ * @param overrules values set by hand, which stand in place of those measured; the reading that is returned stays as measured
+ *
  * Throws an Error when the cut has no pitch to build on.
  */
 export function firstPatch(
@@ -40,14 +44,19 @@ export function firstPatch(
   name: string,
   onProgress: (fraction: number) => void = () => {},
   context: ReadingContext = {},
+  overrules: Overrules = {},
 ): FirstPatch {
   const whole = measure(audio, (fraction) => onProgress(0.5 * fraction), context);
   if (!whole.fundamental)
     throw new Error('No pitch was found in this cut, so there is nothing to build a tone on yet.');
   const notes = phraseOf(whole.reading);
-  const note = whole.reading.notes.length > 1 ? measureLongestNote(audio, whole.reading) : whole;
+  const { f0Hz } = overrules;
+  const isPhrase = whole.reading.notes.length > 1;
+  const alone = isPhrase ? measureLongestNote(audio, whole.reading) : whole;
+  // Around another fundamental there are other partials.
+  const note = f0Hz === undefined || isPhrase ? alone : measure(audio, undefined, { ...context, f0Hz });
   onProgress(0.7);
-  const patch = patchFromNote(note, name);
+  const patch = patchFromNote(overruledMeasurement(note, overrules), name);
   matchWidth(patch, notes, whole.reading);
   matchLoudness(patch, notes, audio, heardLoudness(whole.reading));
   onProgress(1);

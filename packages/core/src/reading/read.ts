@@ -48,6 +48,8 @@ const MIN_PARTIAL_HOP_SECONDS = 0.008;
 export interface ReadingContext {
   /** Tempo and key of the whole piece, which a short cut does not tell; divisions are told at that tempo. */
   piece?: PieceTraits;
+  /** The fundamental, where it is known better than the cut tells it. */
+  f0Hz?: number;
 }
 
 /**
@@ -58,13 +60,14 @@ export interface ReadingContext {
 export function measure(
   audio: Audio,
   onProgress: (fraction: number) => void = () => {},
-  { piece = readPiece(audio) }: ReadingContext = {},
+  { piece = readPiece(audio), f0Hz: knownHz }: ReadingContext = {},
 ): Measurement {
   const { sampleRateHz } = audio;
   const mono = toMono(audio);
   const track = trackPitch(mono, sampleRateHz);
   onProgress(0.2);
-  const found = findFundamental(mono, sampleRateHz, track);
+  const told = findFundamental(mono, sampleRateHz, track);
+  const found = told && { ...told, f0Hz: knownHz ?? told.f0Hz };
   const level = measureLevel(audio.channels, sampleRateHz, found?.f0Hz);
   const fitted = fitContour(level);
   onProgress(0.4);

@@ -59,7 +59,7 @@ export async function makeFirstPatch(): Promise<void> {
   const cut = cutOf(getState());
   if (!cut || !study) return;
   const first = await doWork('Making a first patch', async (report) =>
-    toneApi().firstPatch(await keptOf(cut, report), study.title, pieceContext(), progress(report)),
+    toneApi().firstPatch(await keptOf(cut, report), study.title, pieceContext(), cut.overrules, progress(report)),
   );
   if (!first) return;
   usePatchStore.getState().setPatch(first.patch);

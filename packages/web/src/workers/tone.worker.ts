@@ -12,6 +12,7 @@ import { decodeAudio } from '@imprint/core/formats/decode';
 import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/averageSpectrum';
+import type { Overrules } from '@imprint/core/reading/overrules';
 import { type ReadingContext, readTone } from '@imprint/core/reading/read';
 import { type WantedEvidence, evidenceOf } from '@imprint/core/reading/evidence';
 import { type Isolated, isolateSteps } from '@imprint/core/reading/isolation/isolate';
@@ -33,8 +34,13 @@ const toneWorker = {
 
   evidence: (cut: Audio, reading: Reading, wanted: WantedEvidence): Audio | null => evidenceOf(cut, reading, wanted),
 
-  firstPatch: (cut: Audio, name: string, context: ReadingContext, onProgress: Progress): FirstPatch =>
-    firstPatch(cut, name, onProgress, context),
+  firstPatch: (
+    cut: Audio,
+    name: string,
+    context: ReadingContext,
+    overrules: Overrules,
+    onProgress: Progress,
+  ): FirstPatch => firstPatch(cut, name, onProgress, context, overrules),
 
   printProof: (patch: Patch, notes: PhraseNote[], reference: Reading, onProgress: Progress): Proof =>
     printProof(patch, notes, reference, onProgress),

@@ -50,7 +50,7 @@ function OverviewWork() {
         className="btn btn-xs btn-outline shrink-0"
         onClick={() => void (stopped ? goOnWithOverview() : stopOverview())}
       >
-        {stopped ? 'Look' : 'Stop'}
+        {stopped ? 'Look for them' : 'Stop'}
       </button>
     </p>
   );
