@@ -192,6 +192,48 @@ it('a lead that glides, with vibrato that grows', async () => {
   expect(largestStep(heard.subarray(0, 3 * rate))).toBeLessThan(0.06);
 });
 
+it('a chain: echoes at their time, moved to another place, its level moved by a macro', async () => {
+  await newLayer();
+  await element(/^Saw/).click();
+  await choose('Shape', 'sine');
+  await element(/^Contour/).click();
+  await set('Decay', '60 ms');
+  await set('Sustain', 'silent');
+  await page.getByRole('button', { name: 'Add a macro' }).click();
+  await choose('Add an effect', 'delay');
+  await choose('Left', '1/8');
+  await choose('Right', '1/8');
+  await set('Feedback', '50 %');
+  await set('Wet', '50 %');
+  await page.getByRole('img', { name: 'Level of what follows a click, over time' }).waitFor();
+  await choose('Add an effect', 'stereo');
+  const inChain = async () => (await strip().innerText()).match(/Delay|Stereo/g);
+  expect(await inChain()).toEqual(['Delay', 'Stereo']);
+  await page.keyboard.press('Alt+ArrowUp');
+  expect(await inChain()).toEqual(['Stereo', 'Delay']);
+  await page.getByLabel('Move Gain', { exact: true }).selectOption({ label: 'Macro 1' });
+  await set('Stereo, gain', '-20 dB');
+
+  const levels = async () => {
+    const audio = await play(1.2, (down) => down('b'));
+    isSound(audio);
+    expect(largestStep(audio.channels[0])).toBeLessThan(0.1);
+    const heard = heardOf(audio);
+    // At 120 BPM an eighth is a quarter of a second.
+    return [0, 1, 2, 3].map((n) => {
+      const from = Math.round((0.25 * n + 0.005) * audio.sampleRateHz);
+      return 20 * Math.log10(rms(heard.subarray(from, from + 0.05 * audio.sampleRateHz)));
+    });
+  };
+  const before = await levels();
+  for (const n of [1, 2]) expect(before[n] - before[n + 1]).toBeCloseTo(6, 0);
+  await element(/^Macro 1/).click();
+  await set('Value', '100 %');
+  const after = await levels();
+  expect(before[0] - after[0]).toBeCloseTo(20, 0);
+  expect(before[2] - after[2]).toBeCloseTo(20, 0);
+});
+
 it('16 notes of 8 saws each through two filters play live without a dropout', async () => {
   await newLayer();
   await element(/^Saw/).click();

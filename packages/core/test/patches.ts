@@ -1,10 +1,19 @@
 import { parametersOf } from '../src/parameters/table';
 import type { ModuleKind } from '../src/parameters/table';
 import { emptyPatch } from '../src/patch/defaults';
+import { effectSchema } from '../src/patch/effectSchema';
 import { PER_UNISON_VOICE, modulesOf, targetOf } from '../src/patch/modules';
 import { lfoSchema, lfoShapes, modulatorSchema, noteValues, routeSchema } from '../src/patch/modulatorSchema';
 import { sampleFromChannels } from '../src/patch/samplePcm';
-import { type Layer, type Patch, type ShapeName, type Source, layerSchema, macroSchema } from '../src/patch/schema';
+import {
+  type Effect,
+  type Layer,
+  type Patch,
+  type ShapeName,
+  type Source,
+  layerSchema,
+  macroSchema,
+} from '../src/patch/schema';
 import { filterKinds, filterSchema, shaperCurves, shaperSchema } from '../src/patch/shapingSchema';
 import {
   destinations,
@@ -46,6 +55,12 @@ export function randomPatch(random: () => number): Patch {
         return [name, step >= 1 ? Math.round(value) : value];
       }),
     );
+  const effectKinds = effectSchema.options.map((option) => option.shape.kind.value);
+  const randomEffects = (prefix: string): Effect[] =>
+    Array.from({ length: chance(0.5) ? 0 : whole(4) }, (_, i) => {
+      const kind = pick(effectKinds);
+      return effectSchema.parse({ kind, id: `${prefix}${i}`, on: chance(0.8), ...anywhere(kind) });
+    });
   const noise = (length: number) => Float32Array.from({ length }, () => 2 * random() - 1);
 
   const source = (_: unknown, i: number): Source => {
@@ -135,6 +150,7 @@ export function randomPatch(random: () => number): Patch {
       drawnCurve: [-1, 0, 1].map((x) => ({ x, y: 2 * random() - 1 })),
       ...anywhere('shaper'),
     }),
+    effects: randomEffects('e'),
     amp: { kind: 'envelope', id: 'amp', name: 'Amp', loop: chance(0.1), ...anywhere('envelope') },
     modulators,
     routes: [],
@@ -161,6 +177,7 @@ export function randomPatch(random: () => number): Patch {
   return {
     ...emptyPatch(),
     layers: [draft],
+    effects: randomEffects('last'),
     macros,
     wavetables: [wavetableFromSamples('table-1', 'Random', noise(3 * 2048))],
     samples: [sampleFromChannels('sample-1', 'Random', 44100, [noise(3000), noise(3000)])],

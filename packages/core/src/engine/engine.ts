@@ -1,13 +1,17 @@
+import { type Delay, createDelay } from '../dsp/halfband';
 import type { Patch } from '../patch/schema';
 import { createAgenda } from './agenda';
 import { type DcBlock, createDcBlock } from './dcBlock';
+import { type EffectChain, createEffectChain } from './effects/effectChain';
+import { type LayerChain, createLayerChain } from './layerChain';
+import { type PatchChainProgram, compilePatchChain } from './patchChain';
 import { type LayerProgram, compileLayer } from './program';
 import { createGuard } from './guard';
 import { type HeldNote, createHeldNotes } from './heldNotes';
 import type { PatchResources } from './resources';
 import { BLOCK_SAMPLES } from './sources/source';
-import type { Controls } from './modulation';
-import { DEFAULT_RELEASE_VELOCITY, type Voice, createVoice } from './voice';
+import { type Controls, DEFAULT_RELEASE_VELOCITY } from './modulation';
+import { type Voice, createVoice } from './voice';
 
 export const POLYPHONY = 32;
 /** Voices beyond the polyphony, for those that are fading out to make room. */
@@ -33,6 +37,8 @@ export interface Engine {
   /** Frames rendered so far. */
   readonly frame: number;
   readonly soundingVoices: number;
+  /** Samples by which the chains make everything late. */
+  readonly latency: number;
   /** Events may come in any order, but must lie at or after `frame`; earlier ones happen at once. */
   schedule(event: EngineEvent): void;
   /** Forgets events that have not happened yet. */
@@ -48,11 +54,22 @@ interface LayerVoices {
   voices: Voice[];
   /** The sounding ones, in the order in which they began. */
   active: Voice[];
+  /** Those that were cut off, in their short fade: they are heard past the chains. */
+  cut: Voice[];
   /** Takes constants away, where the layer can make any. */
   dcBlocks: DcBlock[];
+  /** What the sum of the voices is put through. */
+  chain: LayerChain | undefined;
+  /** Hold the layer back by as much as the chains of others do. */
+  delays: Delay[];
+  /** Gain of a layer that has been left, which fades with its echoes; 1 otherwise. */
+  leftGain: number;
   /** Where the last note stood when it began or slid, for the next glide. */
   lastMidi: number | undefined;
 }
+
+/** The chain of a layer whose structure has changed is heard for so long yet. */
+const LEAVING_SECONDS = 0.5;
 
 /** Time constant of wheel, pressure and bend, against steps. */
 const CONTROL_SMOOTHING_SECONDS = 0.004;
@@ -81,11 +98,18 @@ export function createEngine(
   let layers: LayerVoices[] = [];
   let leaving: LayerVoices[] = [];
   let structure = '';
+  let patchChain: EffectChain | undefined;
+  let patchProgram: PatchChainProgram = { effects: [], values: new Float64Array(0) };
+  let layerLatency = 0;
+  /** Whether the chains have been cleared for the next block, and where the output stood before. */
+  let cutting = false;
+  const last = { left: 0, right: 0 };
 
   setPatch(initialPatch, initialResources);
 
   function setPatch(patch: Patch, resources: PatchResources): void {
     const programs = patch.layers.map((layer) => compileLayer(patch, layer, resources));
+    setPatchChain(patch);
     const nextStructure = structureOf(patch, programs);
     if (nextStructure === structure) {
       layers.forEach((layer, i) => (layer.program = programs[i]));
@@ -93,11 +117,20 @@ export function createEngine(
     }
     structure = nextStructure;
     for (const { active } of layers) for (const voice of active) voice.fade(blockFrame);
-    leaving = [...leaving, ...layers].filter(isSounding);
-    layers = programs.map((program) => ({
+    const left = layers.map((layer) => ({ ...layer, active: [...layer.active, ...layer.cut], cut: [] }));
+    leaving = [...leaving, ...left].filter(isSounding);
+    const chains = programs.map((program) =>
+      program.effects.length > 0 ? createLayerChain(sampleRateHz, program) : undefined,
+    );
+    layerLatency = Math.max(...chains.map((chain) => chain?.latency ?? 0));
+    layers = programs.map((program, l) => ({
       program,
+      chain: chains[l],
+      delays: delaysOf(layerLatency - (chains[l]?.latency ?? 0)),
+      leftGain: 1,
       voices: Array.from({ length: POLYPHONY + SPARE_VOICES }, () => createVoice(sampleRateHz, program)),
       active: [],
+      cut: [],
       dcBlocks: program.makesDc ? [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)] : [],
       lastMidi: undefined,
     }));
@@ -106,8 +139,18 @@ export function createEngine(
     }
   }
 
+  /** The chain of the patch goes on as it is, unless it has other effects or another order. */
+  function setPatchChain(patch: Patch): void {
+    const before = JSON.stringify(patchProgram.effects.map(({ spec }) => [spec.id, spec.kind]));
+    const after = JSON.stringify(patch.effects.map(({ id, kind }) => [id, kind]));
+    patchProgram = compilePatchChain(patch);
+    if (before !== after) {
+      patchChain = patch.effects.length > 0 ? createEffectChain(sampleRateHz, patch.effects) : undefined;
+    }
+  }
+
   function startVoice(layer: LayerVoices, note: HeldNote, frame: number): void {
-    const { voices, active, program } = layer;
+    const { voices, active, cut, program } = layer;
     const { mode, glide, polyphony } = program.voice;
     let holding = 0;
     let newest: Voice | undefined;
@@ -119,6 +162,7 @@ export function createEngine(
     const glides = glide === 'always' || (glide === 'overlap' && holding > 0);
     const glideFrom = glides ? (newest?.midi ?? layer.lastMidi) : undefined;
     layer.lastMidi = note.midi;
+    layer.chain?.begin(note, frame);
     if (mode === 'legato' && newest) {
       newest.slideTo(note.noteId, note.midi, frame);
       return;
@@ -130,7 +174,7 @@ export function createEngine(
       active[v].fade(frame);
       over--;
     }
-    const voice = freeVoice(voices, active);
+    const voice = freeVoice(voices, active, cut);
     voice.start(note, glideFrom);
     active.push(voice);
   }
@@ -147,6 +191,7 @@ export function createEngine(
         voice.slideTo(back.noteId, back.midi, frame);
       } else {
         voice.release(frame, velocity);
+        layer.chain?.release(frame, velocity);
       }
     }
   }
@@ -181,6 +226,7 @@ export function createEngine(
           }
         }
         held.clear();
+        if (event.kind === 'cutOff') cutOff();
     }
   }
 
@@ -206,34 +252,101 @@ export function createEngine(
     blockR.fill(0);
     for (let l = 0; l < layers.length; l++) renderLayer(layers[l]);
     if (leaving.length > 0) {
-      leaving.forEach(renderLayer);
+      for (const layer of leaving) {
+        renderLayer(layer);
+        layer.leftGain -= BLOCK_SAMPLES / sampleRateHz / LEAVING_SECONDS;
+      }
       leaving = leaving.filter(isSounding);
     }
+    patchChain?.run(patchProgram.effects, patchProgram.values, blockL, blockR);
+    for (let l = 0; l < layers.length; l++) if (layers[l].cut.length > 0) renderCut(layers[l]);
+    if (cutting) joinOutput();
+    cutting = false;
+    last.left = blockL[BLOCK_SAMPLES - 1];
+    last.right = blockR[BLOCK_SAMPLES - 1];
     guard.run(blockL, blockR);
     blockFrame += BLOCK_SAMPLES;
     left = BLOCK_SAMPLES;
   }
 
-  function renderLayer({ program, active, dcBlocks }: LayerVoices): void {
-    if (active.length === 0 && areSilent(dcBlocks)) return;
+  /** Takes the voices out of the chains, for their short fade, and clears those. */
+  function cutOff(): void {
+    for (const layer of layers) {
+      for (const voice of layer.active) layer.cut.push(voice);
+      layer.active.length = 0;
+    }
+    clearChains();
+    cutting = true;
+  }
+
+  /** Adds what is fading out beside the chains. */
+  function renderCut({ program, cut }: LayerVoices): void {
+    layerL.fill(0);
+    layerR.fill(0);
+    keepSounding(program, cut, layerL, layerR);
+    for (let i = 0; i < BLOCK_SAMPLES; i++) {
+      blockL[i] += layerL[i];
+      blockR[i] += layerR[i];
+    }
+  }
+
+  /** Renders voices and leaves those in the list that go on. */
+  function keepSounding(program: LayerProgram, voices: Voice[], left: Float64Array, right: Float64Array): void {
+    let kept = 0;
+    for (let v = 0; v < voices.length; v++) {
+      const voice = voices[v];
+      voice.process(program, controls, left, right, blockFrame);
+      if (voice.sounding) voices[kept++] = voice;
+    }
+    voices.length = kept;
+  }
+
+  /** Forgets what the chains hold: the voices that are being cut off go past them. */
+  function clearChains(): void {
+    for (const layer of layers) {
+      layer.chain?.clear();
+      for (const delay of layer.delays) delay.clear();
+    }
+    patchChain?.clear();
+    leaving = [];
+  }
+
+  /** Leads from where the output stood to where it goes on, so that what is taken away at once makes no click. */
+  function joinOutput(): void {
+    const offL = last.left - blockL[0];
+    const offR = last.right - blockR[0];
+    for (let i = 0; i < BLOCK_SAMPLES; i++) {
+      const share = 1 - i / BLOCK_SAMPLES;
+      blockL[i] += share * offL;
+      blockR[i] += share * offR;
+    }
+  }
+
+  function renderLayer({ program, active, dcBlocks, chain, delays, leftGain }: LayerVoices): void {
+    if (active.length === 0 && areSilent(dcBlocks) && (!chain || chain.silent)) return;
     const { centred } = program;
     const right = centred ? layerL : layerR;
     layerL.fill(0);
     if (!centred) layerR.fill(0);
-    let kept = 0;
-    for (let v = 0; v < active.length; v++) {
-      const voice = active[v];
-      voice.process(program, controls, layerL, right, blockFrame);
-      if (voice.sounding) active[kept++] = voice;
-    }
-    active.length = kept;
+    keepSounding(program, active, layerL, right);
     if (dcBlocks.length > 0) {
       dcBlocks[0].run(layerL);
       if (!centred) dcBlocks[1].run(layerR);
     }
+    if (chain) {
+      if (centred) layerR.set(layerL);
+      chain.run(program, controls, layerL, layerR, blockFrame);
+    }
+    const outR = chain ? layerR : right;
+    if (delays.length > 0) {
+      delays[0].run(layerL, 0, BLOCK_SAMPLES);
+      if (outR !== layerL) delays[1].run(outR, 0, BLOCK_SAMPLES);
+    }
+    const gainStep = leftGain < 1 ? 1 / sampleRateHz / LEAVING_SECONDS : 0;
     for (let i = 0; i < BLOCK_SAMPLES; i++) {
-      blockL[i] += layerL[i];
-      blockR[i] += right[i];
+      const gain = Math.max(0, leftGain - i * gainStep);
+      blockL[i] += gain * layerL[i];
+      blockR[i] += gain * outR[i];
     }
   }
 
@@ -242,7 +355,10 @@ export function createEngine(
       return blockFrame - left;
     },
     get soundingVoices() {
-      return layers.reduce((sum, { active }) => sum + active.length, 0);
+      return layers.reduce((sum, { active, cut }) => sum + active.length + cut.length, 0);
+    },
+    get latency() {
+      return layerLatency + (patchChain?.latency ?? 0);
     },
     setPatch,
     schedule: events.add,
@@ -264,9 +380,9 @@ export function createEngine(
 }
 
 /** A voice that is not sounding; without one the first that began, which has faded longest, is taken at once. */
-function freeVoice(voices: readonly Voice[], active: Voice[]): Voice {
-  for (let v = 0; v < voices.length; v++) if (!active.includes(voices[v])) return voices[v];
-  return active.shift()!;
+function freeVoice(voices: readonly Voice[], active: Voice[], cut: Voice[]): Voice {
+  for (let v = 0; v < voices.length; v++) if (!active.includes(voices[v]) && !cut.includes(voices[v])) return voices[v];
+  return (cut.shift() ?? active.shift())!;
 }
 
 function areSilent(blocks: readonly DcBlock[]): boolean {
@@ -274,12 +390,17 @@ function areSilent(blocks: readonly DcBlock[]): boolean {
   return true;
 }
 
-const isSounding = ({ active }: LayerVoices) => active.length > 0;
+const isSounding = ({ active, chain, leftGain }: LayerVoices) =>
+  active.length > 0 || (chain !== undefined && !chain.silent && leftGain > 0);
+
+/** A delay for each side, where there is anything to wait for. */
+const delaysOf = (samples: number) =>
+  samples > 0 ? [createDelay(samples, BLOCK_SAMPLES), createDelay(samples, BLOCK_SAMPLES)] : [];
 
 /** What must stay the same for voices to go on: modules and their kinds, what they read and how they are joined. */
 function structureOf({ layers, macros }: Patch, programs: readonly LayerProgram[]): string {
   return JSON.stringify([
-    layers.map(({ id, sources, interactions, filters, filterOrder, shaper, modulators, routes, voice }, l) => [
+    layers.map(({ id, sources, interactions, filters, filterOrder, shaper, modulators, routes, effects, voice }, l) => [
       id,
       sources.map((source) => [
         source.id,
@@ -298,6 +419,7 @@ function structureOf({ layers, macros }: Patch, programs: readonly LayerProgram[
       shaper.on,
       modulators.map(({ id, kind }) => [id, kind]),
       routes.map(({ id, on, from, to }) => [id, on, from, to]),
+      effects.map(({ id, kind }) => [id, kind]),
       voice.mode,
       programs[l].stereo,
       programs[l].centred,

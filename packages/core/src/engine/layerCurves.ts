@@ -1,12 +1,11 @@
 import { gainFromDecibels } from '../dsp/decibels';
 import type { Layer, Patch, Route } from '../patch/schema';
-import { createModulation } from './modulation';
+import { createModulation, DEFAULT_RELEASE_VELOCITY } from './modulation';
 import { AMP, compileLayer } from './program';
 import type { PhraseNote } from './render';
 import { type PatchResources, resourcesWanted } from './resources';
 import { shapeTable } from './shapeTables';
 import { buildSlots } from './slots';
-import { DEFAULT_RELEASE_VELOCITY } from './voice';
 
 /** How a layer moves over a phrase, worked out by the engine's own modulation. One value per point; null where no note is. */
 export interface LayerCurves {

@@ -27,6 +27,20 @@ export interface ModulatedNote {
   releasedAt: number;
 }
 
+/** MIDI's value for a key that was let go by something that does not measure how fast. */
+export const DEFAULT_RELEASE_VELOCITY = 64;
+
+/** A note that has not begun yet. */
+export const createNote = (): ModulatedNote => ({
+  midi: 69,
+  velocity: 100,
+  releaseVelocity: DEFAULT_RELEASE_VELOCITY,
+  seed: 0,
+  index: 0,
+  seconds: 0,
+  releasedAt: Infinity,
+});
+
 /** All numbers of a layer as one note has them, moved by its modulators. Allocates nothing after it is made. */
 export interface Modulation {
   readonly values: Float64Array;

@@ -4,6 +4,7 @@ import { LAYER_MODULE } from '../patch/modules';
 import type { Envelope, Interaction, Layer, NoteValue, Patch, Route, Source, Voice } from '../patch/schema';
 import { type destinations, shapeNames } from '../patch/sourceSchema';
 import type { BandlimitedTable } from './bandlimitedTable';
+import type { EffectProgram } from './effects/effect';
 import type { FilterProgram } from './filters/filter';
 import { type ContourProgram, compileContour } from './modulators/contour';
 import { type LfoProgram, compileLfo } from './modulators/lfo';
@@ -42,6 +43,8 @@ export interface LayerProgram {
   startRoutes: RouteProgram[];
   /** Whether anything moves but the amp contour and the pitch's own glide. */
   moves: boolean;
+  /** What the sum of the voices is put through. */
+  effects: EffectProgram[];
   layerSlots: Readonly<Record<string, number>>;
   /** False while all sources are in the middle, so that one channel is enough for them. */
   stereo: boolean;
@@ -140,6 +143,7 @@ export function compileLayer(patch: Patch, layer: Layer, resources: PatchResourc
     routes: always,
     startRoutes: atStart,
     moves: always.length > 0 || sources.some((source) => source.kind === 'tonal' && source.moves),
+    effects: layer.effects.map((spec) => ({ spec, slots: slots.of(spec.id), bpm: patch.bpm })),
     layerSlots: slots.of(LAYER_MODULE),
     stereo,
     centred: !stereo && layer.pan === 0 && !panMoves,

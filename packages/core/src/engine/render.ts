@@ -35,6 +35,9 @@ export function renderPatch(options: RenderOptions): [Float32Array, Float32Array
   const frames = Math.round(seconds * sampleRateHz);
   const left = new Float32Array(frames);
   const right = new Float32Array(frames);
+  // What the chains make late is made up for.
+  const ahead = new Float32Array(engine.latency);
+  engine.process(ahead, ahead, 0, ahead.length);
   for (let start = 0; start < frames; start += CHUNK) {
     engine.process(left, right, start, Math.min(CHUNK, frames - start));
     onProgress?.(Math.min(1, (start + CHUNK) / frames));

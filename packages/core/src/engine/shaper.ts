@@ -25,13 +25,16 @@ export function compileShaper(shaper: Shaper, slots: ShaperProgram['slots']): Sh
   return {
     on: shaper.on,
     curve: shaper.curve,
-    drawn: {
-      x: Float64Array.from(shaper.drawnCurve, ({ x }) => x),
-      y: Float64Array.from(shaper.drawnCurve, ({ y }) => y),
-    },
+    drawn: drawnLineOf(shaper.drawnCurve),
     slots,
   };
 }
+
+/** A drawn curve as it is read. */
+export const drawnLineOf = (points: Shaper['drawnCurve']): ShaperProgram['drawn'] => ({
+  x: Float64Array.from(points, ({ x }) => x),
+  y: Float64Array.from(points, ({ y }) => y),
+});
 
 /** How far the negative half of a tube goes against the positive one. */
 const TUBE_LEAN = 1.6;

@@ -1,7 +1,7 @@
 import { gainFromDecibels } from '../dsp/decibels';
 import { chainOutput, createChain } from './chain';
 import type { HeldNote } from './heldNotes';
-import { type Controls, type ModulatedNote, createModulation } from './modulation';
+import { type Controls, DEFAULT_RELEASE_VELOCITY, createModulation, createNote } from './modulation';
 import { AMP, type LayerProgram } from './program';
 import { BLOCK_SAMPLES, type SourceContext } from './sources/source';
 
@@ -14,9 +14,6 @@ const MOVING_STEP = 32;
 /** After a start, an end or a slide the steps are shorter, so that clicks and snaps of a millisecond come out as drawn. */
 const YOUNG_SECONDS = 0.06;
 const YOUNG_STEP = 16;
-/** MIDI's value for a key that was let go by something that does not measure how fast. */
-export const DEFAULT_RELEASE_VELOCITY = 64;
-
 /** One sounding note of one layer. Made once, started many times; allocates nothing while it sounds. */
 export interface Voice {
   readonly noteId: number;
@@ -53,15 +50,7 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     right: chainOutput.left,
   };
   const chain = createChain(sampleRateHz, shape, context);
-  const note: ModulatedNote = {
-    midi: 69,
-    velocity: 100,
-    releaseVelocity: DEFAULT_RELEASE_VELOCITY,
-    seed: 0,
-    index: 0,
-    seconds: 0,
-    releasedAt: Infinity,
-  };
+  const note = createNote();
   let noteId = -1;
   let startFrame = 0;
   let releaseFrame = Infinity;

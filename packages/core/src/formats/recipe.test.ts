@@ -1,11 +1,11 @@
 import { lfo, route } from '../../test/patches';
 import { emptyPatch } from '../patch/defaults';
-import { addInteraction, addSource, changeFilterKind } from '../patch/edit';
+import { addEffect, addInteraction, addLayerEffect, addSource, changeFilterKind } from '../patch/edit';
 import { macroSchema } from '../patch/schema';
 import { writeRecipe } from './recipe';
 
 function recipe() {
-  const patch = emptyPatch('Fog horn');
+  let patch = emptyPatch('Fog horn');
   patch.bpm = 96;
   let [layer] = patch.layers;
   [layer] = addSource(layer, 'noise', { into: 'past', slopeDbPerOctave: -3 });
@@ -28,6 +28,8 @@ function recipe() {
     route('lfo-1', 'source-1', 'semitones', 0.5, { polarity: 'bipolar' }),
     route('storm', 'filter-1', 'resonanceDb', 12),
   );
+  [layer] = addLayerEffect(layer, 'reverb');
+  patch = { ...addEffect(patch, 'equalizer', 'last-1'), layers: patch.layers };
   patch.macros = [macroSchema.parse({ id: 'storm', name: 'Storm' })];
   return writeRecipe({ ...patch, layers: [layer] }, []);
 }
@@ -45,6 +47,8 @@ describe('A recipe names, in real units', () => {
     ['the glide', 'One voice, legato, glide of 36 ms, only where notes overlap'],
     ['synced movement', 'lfo-1, LFO, sine at 1/8. of the tempo'],
     ['amounts in the target’s unit, with their polarity', 'saw, semitones (bipolar: +0.5 st either way)'],
+    ['effects', 'Reverb: rt60 1.8 s'],
+    ['bands of an equaliser', 'Equaliser: low shelf at 80 Hz 0 dB Q 0.71; bell at 1.2 kHz'],
     ['macros', 'Storm, macro, moving low-pass, resonance (unipolar: from 0 to +12 dB)'],
   ])('%s', (_what, expected) => expect(text).toContain(expected));
 

@@ -3,9 +3,11 @@ import type { PhraseNote } from '../engine/render';
 import { formatParameter, formatValue } from '../parameters/format';
 import { type ModuleKind, parametersOf } from '../parameters/table';
 import { targetOf } from '../patch/modules';
-import type { Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
+import type { Effect, Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
 import {
+  bandTitles,
   destinationTitles,
+  effectTitles,
   filterTitle,
   interactionTitle,
   modulatorKindTitle,
@@ -22,6 +24,10 @@ import {
 export function writeRecipe(patch: Patch, notes: readonly PhraseNote[]): string {
   const lines = [`# ${patch.name}`, '', `Tempo ${formatValue(patch.bpm, 'BPM')}.`, ''];
   for (const layer of patch.layers.filter(({ on }) => on)) lines.push(...layerSteps(layer, patch));
+  const effects = patch.effects.filter(({ on }) => on);
+  if (effects.length > 0) {
+    lines.push('## All layers', '', ...effects.map((effect, i) => `${i + 1}. ${effectText(effect)}.`), '');
+  }
   if (notes.length > 0) {
     lines.push('## Play', '');
     for (const { onsetSeconds, durationSeconds, midi, velocity } of notes) {
@@ -53,12 +59,38 @@ function layerSteps(layer: Layer, patch: Patch): string[] {
   }
   add(`Amp contour: ${settings('envelope', layer.amp, 'times')}`);
   if (layer.voice.mode !== 'poly' || layer.voice.glide !== 'never') add(voiceText(layer));
+  for (const effect of layer.effects.filter(({ on }) => on)) add(effectText(effect));
   for (const origin of [...layer.modulators, ...patch.macros]) {
     const targets = layer.routes.filter((route) => route.on && route.from === origin.id && route.amount !== 0);
     if (targets.length > 0) add(modulatorText(origin, targets, layer, patch));
   }
   lines.push('');
   return lines;
+}
+
+function effectText(effect: Effect): string {
+  if (effect.kind === 'equalizer') return `${effectTitles.equalizer}: ${bandTexts(effect).join('; ') || 'as it is'}`;
+  const details = [
+    ...(effect.kind === 'drive' ? [shaperTitles[effect.curve], `its filter ${effect.tone} the curve`] : []),
+    ...(effect.kind === 'compressor' ? [effect.detector === 'rms' ? 'by mean power' : 'by peaks'] : []),
+    ...(effect.kind === 'delay' && effect.leftDivision ? [`left ${effect.leftDivision}`] : []),
+    ...(effect.kind === 'delay' && effect.rightDivision ? [`right ${effect.rightDivision}`] : []),
+    ...(effect.kind === 'delay' && effect.pingPong ? ['ping-pong'] : []),
+  ];
+  return `${effectTitles[effect.kind]}: ${[...details, settings(effect.kind, effect, 'all')].join(', ')}`;
+}
+
+function bandTexts(effect: Extract<Effect, { kind: 'equalizer' }>): string[] {
+  const numbers = effect as unknown as Record<string, number>;
+  return effect.bands.flatMap(({ kind, slopeDbPerOctave }, i) => {
+    if (kind === 'off') return [];
+    const isCut = kind === 'lowCut' || kind === 'highCut';
+    const [hz, gainDb, q] = ['Hz', 'Db', 'Q'].map((what) => numbers[`band${i + 1}${what}`]);
+    const amount = isCut ? `${slopeDbPerOctave} dB per octave` : kind === 'notch' ? '' : formatValue(gainDb, 'dB');
+    return [
+      [bandTitles[kind], `at ${formatValue(hz, 'Hz')}`, amount, `Q ${formatValue(q, '')}`].filter(Boolean).join(' '),
+    ];
+  });
 }
 
 function sourceText(source: Source, patch: Patch): string {

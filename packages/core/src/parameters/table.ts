@@ -1,4 +1,5 @@
 import { level, linear, log, pan, share } from './build';
+import { effectParameters } from './effectParameters';
 import { filterParameters, shaperParameters } from './filterParameters';
 import { modulatorParameters } from './modulatorParameters';
 import type { Parameter } from './parameter';
@@ -29,6 +30,7 @@ export const parameterTable = {
   ...interactionParameters,
   ...filterParameters,
   shaper: shaperParameters,
+  ...effectParameters,
   ...modulatorParameters,
   layer,
   voice,

@@ -40,7 +40,7 @@ function exaggerate(layer: Layer, id: string): Layer {
 
 /**
  * One element alone. A source: the others are silent, though they still modulate it. A filter or the shaper: the rest of
- * the shaping is off. A modulator or route: nothing else moves. A whole layer: as it is.
+ * the shaping is off. An effect: the rest of the chain is off. A modulator or route: nothing else moves. A whole layer: as it is.
  */
 function soloed(layer: Layer, moduleId: string | null): Layer {
   if (moduleId === null) return layer;
@@ -59,6 +59,12 @@ function soloed(layer: Layer, moduleId: string | null): Layer {
         { ...second, on: second.on && second.id === moduleId },
       ],
       shaper: { ...layer.shaper, on: layer.shaper.on && layer.shaper.id === moduleId },
+    };
+  }
+  if (layer.effects.some(({ id }) => id === moduleId)) {
+    return {
+      ...layer,
+      effects: layer.effects.map((effect) => ({ ...effect, on: effect.on && effect.id === moduleId })),
     };
   }
   if (layer.interactions.some(({ id }) => id === moduleId)) {

@@ -1,8 +1,11 @@
 import { parameterOf } from '../parameters/table';
 import { defaultEnvelope, emptyLayer } from './defaults';
 import { modulesOf } from './modules';
+import { effectSchema } from './effectSchema';
 import { lfoSchema, modulatorSchema, noteValueSchema, routeSchema } from './modulatorSchema';
 import type {
+  Effect,
+  EffectKind,
   Filter,
   FilterKind,
   Interaction,
@@ -59,7 +62,8 @@ export function removeFromLayer(layer: Layer, removedId: string): Layer {
   );
   const sources = layer.sources.filter(stays);
   const modulators = layer.modulators.filter(stays);
-  const left = { ...layer, sources, interactions, modulators, routes: [] };
+  const effects = layer.effects.filter(stays);
+  const left = { ...layer, sources, interactions, modulators, effects, routes: [] };
   const modules = new Set(modulesOf(left).map(({ id }) => id));
   let routes = layer.routes.filter((route) => stays(route) && route.from !== removedId);
   // A route into another route goes with it.
@@ -98,6 +102,21 @@ export function addInteraction(
 ): [Layer, string] {
   const id = freeId(kind === 'fm' ? 'fm' : 'ring', idsOf(layer));
   return [{ ...layer, interactions: [...layer.interactions, interactionSchema.parse({ kind, id, to, from })] }, id];
+}
+
+/** An effect with the defaults of its kind, at the end of a chain. */
+export function addEffect<T extends { effects: Effect[] }>(owner: T, kind: EffectKind, id: string): T {
+  const bands = kind === 'equalizer' ? { bands: newBands } : {};
+  return { ...owner, effects: [...owner.effects, effectSchema.parse({ ...bands, kind, id })] };
+}
+
+/** A new equaliser has a shelf at each end and a bell between, which do nothing yet. */
+const newBands = ['off', 'lowShelf', 'off', 'off', 'bell', 'off', 'highShelf', 'off'].map((kind) => ({ kind }));
+
+/** Adds an effect to the chain of a layer. */
+export function addLayerEffect(layer: Layer, kind: EffectKind): [Layer, string] {
+  const id = freeId('effect', idsOf(layer));
+  return [addEffect(layer, kind, id), id];
 }
 
 export type NewModulator = 'envelope' | 'lfo' | NoteValue['of'];
@@ -143,6 +162,7 @@ export function setFields(layer: Layer, id: string, fields: Record<string, unkno
     filters: [changed(layer.filters[0]), changed(layer.filters[1])],
     shaper: changed(layer.shaper),
     amp: changed(layer.amp),
+    effects: layer.effects.map(changed),
     modulators: layer.modulators.map(changed),
     routes: layer.routes.map(changed),
   };

@@ -27,6 +27,7 @@ export function modulesOf(layer: Layer): Module[] {
     moduleOf(layer.shaper),
     moduleOf(layer.filters[1]),
     moduleOf(layer.amp),
+    ...layer.effects.map(moduleOf),
     { id: LAYER_MODULE, kind: 'layer', values: layer as unknown as Module['values'] },
     ...layer.modulators.map(moduleOf),
   ];

@@ -39,6 +39,8 @@ function checkReferences(patch: Patch): void {
   for (const sample of patch.samples) pcmOf(sample);
   const ids = patch.layers.map(({ id }) => id);
   if (new Set(ids).size < ids.length) throw new InputError(`Two layers have the id "${firstDouble(ids)}".`);
+  const double = firstDouble(patch.effects.map(({ id }) => id));
+  if (double !== undefined) throw new InputError(`Two effects of the patch have the id "${double}".`);
   for (const layer of patch.layers) {
     checkIds(patch, layer);
     checkSources(patch, layer);

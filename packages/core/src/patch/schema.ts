@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { parameterTable } from '../parameters/table';
+import { chainSchema, type effectSchema } from './effectSchema';
 import {
   type contourSchema,
   envelopeSchema,
@@ -61,6 +62,8 @@ export const layerSchema = z.object({
   amp: envelopeSchema,
   modulators: z.array(modulatorSchema).max(32),
   routes: z.array(routeSchema).max(64),
+  /** What the sum of its voices is put through. */
+  effects: chainSchema,
 });
 
 /** A control for the whole patch that routes can start from. */
@@ -79,6 +82,8 @@ export const patchSchema = z.object({
   macros: z.array(macroSchema).max(MAX_MACROS).default([]),
   wavetables: z.array(wavetableSchema).max(16),
   samples: z.array(sampleSchema).max(16).default([]),
+  /** What the sum of the layers is put through. */
+  effects: chainSchema,
 });
 
 export type Patch = z.infer<typeof patchSchema>;
@@ -90,6 +95,8 @@ export type Interaction = z.infer<typeof interactionSchema>;
 export type Filter = z.infer<typeof filterSchema>;
 export type FilterKind = Filter['kind'];
 export type Shaper = z.infer<typeof shaperSchema>;
+export type Effect = z.infer<typeof effectSchema>;
+export type EffectKind = Effect['kind'];
 export type Envelope = z.infer<typeof envelopeSchema>;
 export type Contour = z.infer<typeof contourSchema>;
 export type Lfo = z.infer<typeof lfoSchema>;

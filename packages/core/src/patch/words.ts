@@ -1,6 +1,19 @@
+import { formatValue } from '../parameters/format';
 import { parameterOf } from '../parameters/table';
 import { modulesOf } from './modules';
-import type { Filter, Interaction, Layer, Lfo, Modulator, Patch, Route, Shaper, Source } from './schema';
+import type {
+  Effect,
+  EffectKind,
+  Filter,
+  Interaction,
+  Layer,
+  Lfo,
+  Modulator,
+  Patch,
+  Route,
+  Shaper,
+  Source,
+} from './schema';
 
 /** What things of a patch are called, on screens and in recipes. Terms of the trade, in sentence case. */
 
@@ -102,6 +115,55 @@ export const shaperTitles = {
   drawn: 'drawn',
 } as const satisfies Record<Shaper['curve'], string>;
 
+export const effectTitles = {
+  equalizer: 'Equaliser',
+  drive: 'Drive',
+  compressor: 'Compressor',
+  limiter: 'Limiter',
+  chorus: 'Chorus',
+  delay: 'Delay',
+  reverb: 'Reverb',
+  stereo: 'Stereo',
+} as const satisfies Record<EffectKind, string>;
+
+/** What an effect is set to, in a few words. */
+export function effectDetail(effect: Effect): string {
+  switch (effect.kind) {
+    case 'equalizer': {
+      const count = effect.bands.filter(({ kind }) => kind !== 'off').length;
+      return count === 1 ? '1 band' : `${count} bands`;
+    }
+    case 'drive':
+      return `${shaperTitles[effect.curve]}, ${formatValue(effect.driveDb, 'dB')}`;
+    case 'compressor':
+      return `${formatValue(effect.ratio, '')} : 1 over ${formatValue(effect.thresholdDb, 'dB')}`;
+    case 'limiter':
+      return `under ${formatValue(effect.ceilingDb, 'dB')}`;
+    case 'chorus':
+      return `${effect.voices === 1 ? '1 voice' : `${effect.voices} voices`}, ${formatValue(effect.mix, '%')}`;
+    case 'delay': {
+      const left = effect.leftDivision ?? formatValue(effect.leftSeconds, 's');
+      const right = effect.rightDivision ?? formatValue(effect.rightSeconds, 's');
+      return `${left === right ? left : `${left}, ${right}`}, ${formatValue(effect.mix, '%')}`;
+    }
+    case 'reverb':
+      return `${formatValue(effect.rt60Seconds, 's')}, ${formatValue(effect.mix, '%')}`;
+    case 'stereo':
+      return `${formatValue(effect.width, '%')} wide, ${formatValue(effect.gainDb, 'dB')}`;
+  }
+}
+
+export const bandTitles = {
+  off: 'off',
+  lowCut: 'low cut',
+  highCut: 'high cut',
+  lowShelf: 'low shelf',
+  highShelf: 'high shelf',
+  bell: 'bell',
+  notch: 'notch',
+  tilt: 'tilt',
+} as const;
+
 export const lfoShapeTitles = {
   sine: 'sine',
   triangle: 'triangle',
@@ -146,6 +208,8 @@ export function moduleTitle(layer: Layer, moduleId: string, patch?: Patch): stri
   if (interaction) return interactionTitle(interaction, layer);
   const filter = layer.filters.find(({ id }) => id === moduleId);
   if (filter) return filterTitles[filter.kind];
+  const effect = layer.effects.find(({ id }) => id === moduleId);
+  if (effect) return effectTitles[effect.kind];
   if (layer.shaper.id === moduleId) return 'Shaper';
   if (layer.amp.id === moduleId) return 'Amp contour';
   const route = layer.routes.find(({ id }) => id === moduleId);

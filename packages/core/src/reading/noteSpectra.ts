@@ -27,7 +27,7 @@ const RANGES = [
 /** About the time between two frames. */
 const HOP_SECONDS = 0.0116;
 /** Frames are placed this much further apart, rather than there being more of them. */
-const MOST_FRAMES = 1500;
+const MOST_FRAMES = 1200;
 /** Half the band whose median is what is as loud all around. */
 const FLOOR_HZ = 190;
 const FLOOR_FACTOR = 1.4;

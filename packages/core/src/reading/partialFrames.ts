@@ -56,7 +56,7 @@ export function measurePartials(
     between: new Float64Array(frames * count),
   };
   const windowPower = window.reduce((sum, w) => sum + w * w, 0);
-  const overlap = hopSeconds * f0Hz < periods;
+  const overlap = hopSeconds * f0Hz < periods / 2;
   for (let frame = 0; frame < frames; frame++) {
     const middle = (frame + 0.5) * hopSeconds;
     const hz = f0At(middle);

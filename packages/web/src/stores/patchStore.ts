@@ -2,7 +2,7 @@ import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { setFields } from '@imprint/core/patch/edit';
-import type { Layer, Patch } from '@imprint/core/patch/schema';
+import type { Effect, Layer, Patch } from '@imprint/core/patch/schema';
 
 interface PatchState {
   patch: Patch | null;
@@ -68,6 +68,14 @@ export function editLayer(layerId: string, change: (layer: Layer) => Layer): voi
 /** Sets fields of anything in a layer that has an id: a source, a filter, a modulator, a route. */
 export function editModule(layerId: string, moduleId: string, fields: Record<string, unknown>): void {
   editLayer(layerId, (layer) => setFields(layer, moduleId, fields));
+}
+
+/** Sets fields of an effect in the chain of the whole patch. */
+export function editPatchEffect(id: string, fields: Record<string, unknown>): void {
+  usePatchStore.getState().edit((patch) => ({
+    ...patch,
+    effects: patch.effects.map((effect) => (effect.id === id ? ({ ...effect, ...fields } as Effect) : effect)),
+  }));
 }
 
 /** Runs an edit that adds something to a layer, and returns the id of what it added. */

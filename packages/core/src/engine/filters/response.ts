@@ -4,7 +4,7 @@ import type { Filter } from '../../patch/schema';
 import { type FilterProgram, MAX_COEFFICIENTS } from './filter';
 import { filterModels } from './index';
 
-const SIZE = 16384;
+export const RESPONSE_SAMPLES = 16384;
 const POINTS = 240;
 const LOWEST_HZ = 20;
 const HIGHEST_HZ = 20000;
@@ -21,23 +21,29 @@ export function filterResponse(filter: Filter, sampleRateHz: number): { hz: numb
   const model = filterModels[filter.kind];
   const cutoffHz = 'cutoffHz' in filter ? filter.cutoffHz : 0;
   model.tune(program, values, { cutoffHz, sampleRateHz }, coefficients);
-  const real = new Float64Array(SIZE);
+  const real = new Float64Array(RESPONSE_SAMPLES);
   real[0] = IMPULSE;
   model
     .createChannel(sampleRateHz)
-    .run(program, real, 0, SIZE, coefficients, new Float64Array(MAX_COEFFICIENTS), false);
+    .run(program, real, 0, RESPONSE_SAMPLES, coefficients, new Float64Array(MAX_COEFFICIENTS), false);
   const mix = filter.mix / 100;
-  for (let i = 0; i < SIZE; i++) real[i] *= mix;
+  for (let i = 0; i < RESPONSE_SAMPLES; i++) real[i] *= mix;
   real[0] += (1 - mix) * IMPULSE;
-  const imaginary = new Float64Array(SIZE);
-  fftOfSize(SIZE).forward(real, imaginary);
+  return gainsOf(real, IMPULSE, sampleRateHz);
+}
+
+/** Gain over frequency of what became of an impulse, of `RESPONSE_SAMPLES`. */
+export function gainsOf(response: Float64Array, impulse: number, sampleRateHz: number): { hz: number; db: number }[] {
+  const real = response.slice();
+  const imaginary = new Float64Array(RESPONSE_SAMPLES);
+  fftOfSize(RESPONSE_SAMPLES).forward(real, imaginary);
   const highest = Math.min(HIGHEST_HZ, 0.49 * sampleRateHz);
   return Array.from({ length: POINTS }, (_, i) => {
     const hz = LOWEST_HZ * (highest / LOWEST_HZ) ** (i / (POINTS - 1));
-    const at = (hz * SIZE) / sampleRateHz;
+    const at = (hz * RESPONSE_SAMPLES) / sampleRateHz;
     const k = Math.floor(at);
     const between = at - k;
-    const gain = (n: number) => Math.hypot(real[n], imaginary[n]) / IMPULSE;
+    const gain = (n: number) => Math.hypot(real[n], imaginary[n]) / impulse;
     return { hz, db: Math.max(FLOOR_DB, 20 * Math.log10(gain(k) + between * (gain(k + 1) - gain(k)) + 1e-9)) };
   });
 }

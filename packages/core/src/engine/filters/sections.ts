@@ -1,13 +1,14 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { ratioFromSemitones } from '../../dsp/pitch';
 import type { Filter } from '../../patch/schema';
+import { butterworthQs } from './butterworth';
 import { type FilterModel, type FilterPitch, type FilterProgram, defineFilter, integratorGain } from './filter';
 import { type SectionStates, createSections, runSection, runTwoSections, section } from './stateVariable';
 
 const MAX_SECTIONS = 3;
 
-/** Q of the two-pole sections of a Butterworth filter of each slope; odd orders have one pole besides. */
-const BUTTERWORTH_Q = { 6: [], 12: [Math.SQRT1_2], 18: [1], 24: [0.5411961001461971, 1.3065629648763766] } as const;
+/** Of each slope. */
+const BUTTERWORTH_Q = { 6: butterworthQs(1), 12: butterworthQs(2), 18: butterworthQs(3), 24: butterworthQs(4) };
 
 type Slope = keyof typeof BUTTERWORTH_Q;
 type Tune = FilterModel['tune'];

@@ -163,18 +163,20 @@ class Deck extends AudioWorkletProcessor {
 
   private copyReference(left: Float32Array, right: Float32Array, offset: number, count: number): void {
     const [first, second = first] = this.reference;
-    for (let i = 0; i < count; i++) {
-      left[offset + i] = first[this.position + i];
-      right[offset + i] = second[this.position + i];
+    // As late as the chains make the patch, so that a flip stays in step.
+    const position = this.position - this.phraseEngine.latency;
+    for (let i = Math.max(0, -position); i < count; i++) {
+      left[offset + i] = first[position + i];
+      right[offset + i] = second[position + i];
     }
     if (!this.overlay) return;
     const { startFrame, channels } = this.overlay;
     const [overFirst, overSecond = overFirst] = channels;
-    const from = Math.max(0, startFrame - this.position);
-    const to = Math.min(count, startFrame + overFirst.length - this.position);
+    const from = Math.max(0, startFrame - position);
+    const to = Math.min(count, startFrame + overFirst.length - position);
     for (let i = from; i < to; i++) {
-      left[offset + i] = overFirst[this.position + i - startFrame];
-      right[offset + i] = overSecond[this.position + i - startFrame];
+      left[offset + i] = overFirst[position + i - startFrame];
+      right[offset + i] = overSecond[position + i - startFrame];
     }
   }
 

@@ -35,7 +35,7 @@ function Build() {
     (inks: Inks) => partialsOption(reference.slice(0, SHOWN_PARTIALS), printed?.slice(0, SHOWN_PARTIALS), inks),
     [reference, printed],
   );
-  useBuildKeys(layer);
+  useBuildKeys(layer, patch);
   // What is heard alone is heard alone here only.
   useEffect(() => endAudition, []);
   return (

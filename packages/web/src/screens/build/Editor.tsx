@@ -50,3 +50,26 @@ export function Choice<T extends string>({ label, value, titles, onChange, class
     </label>
   );
 }
+
+/** Something that is so or not. */
+export function Tick({
+  label,
+  checked,
+  onChange,
+}: {
+  label: string;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+}) {
+  return (
+    <label className="flex items-center gap-1 text-soft">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-xs"
+        checked={checked}
+        onChange={({ target }) => onChange(target.checked)}
+      />
+      {label}
+    </label>
+  );
+}

@@ -21,17 +21,18 @@ import {
   sourceTitle,
   targetTitle,
 } from '@imprint/core/patch/words';
-import { ActionMenu } from '../../components/ActionMenu';
 import { toast } from 'sonner';
 import { addToLayer, editLayer, editModule, usePatchStore } from '../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
 import { toneApi } from '../../stores/threads';
+import { LayerChain, PatchChain } from './ChainStrip';
 import { copyLayer } from './LayerEditor';
 import { SortableList } from './SortableList';
+import { AddMenu, Heading } from './StripParts';
 import { SortableRow, StripRow } from './StripRow';
 import { VOICE, selectLayer, selectModule, useSelection } from './selectionStore';
 
-/** The layers, and the chosen one in signal order: sources, shaping, amp, movement. */
+/** The layers, and the chosen one in signal order: sources, shaping, amp, chain, movement. */
 export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
   const moduleId = useSelection((selection) => selection.moduleId);
   const row = (id: string) => ({ id, selected: moduleId === id, onSelect: () => selectModule(id) });
@@ -94,6 +95,7 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
         detail={`${formatValue(layer.amp.attackSeconds, 's')}, ${formatValue(layer.amp.decaySeconds, 's')}`}
       />
       <StripRow {...row(VOICE)} title="Notes" detail={voiceDetail(layer)} />
+      <LayerChain layer={layer} />
       <Heading title="Movement" action={<ModulatorMenu layer={layer} />} />
       <SortableList ids={layer.modulators.map(({ id }) => id)} onMove={reorder('modulators')}>
         {layer.modulators.map((modulator) => {
@@ -124,6 +126,7 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
       {patch.macros.map((macro) => (
         <StripRow key={macro.id} {...row(macro.id)} title={macro.name} detail={formatValue(macro.value, '%')} />
       ))}
+      <PatchChain patch={patch} />
     </nav>
   );
 }
@@ -187,35 +190,6 @@ function sourceDetail(source: Source): string {
 function voiceDetail({ voice }: Layer): string {
   const glide = voice.glide === 'never' ? '' : `, glide ${formatValue(voice.glideSeconds, 's')}`;
   return `${voice.mode === 'poly' ? `up to ${voice.polyphony}` : voice.mode}${glide}`;
-}
-
-function Heading({ title, action }: { title: string; action?: React.ReactNode }) {
-  return (
-    <div className="mt-1 flex h-7 shrink-0 items-center justify-between pr-2 pl-[14px]">
-      <h2 className="font-bold text-soft">{title}</h2>
-      {action}
-    </div>
-  );
-}
-
-interface AddMenuProps {
-  label: string;
-  options: Readonly<Record<string, string>>;
-  onAdd: (choice: string) => void;
-}
-
-/** Adds one of several kinds. */
-function AddMenu({ label, options, onAdd }: AddMenuProps) {
-  return (
-    <ActionMenu
-      label={label}
-      prompt="Add"
-      title={label}
-      className="select-ghost w-[62px] px-1"
-      options={options}
-      onPick={onAdd}
-    />
-  );
 }
 
 const newSources = {

@@ -3,6 +3,7 @@ import type { Interaction, Layer } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 import { editModule, usePatchStore } from '../../stores/patchStore';
 import { Choice, Editor } from './Editor';
+import { EffectEditor } from './EffectEditor';
 import { LayerEditor, VoiceEditor } from './LayerEditor';
 import { AmpEditor, MacroEditor, ModulatorEditor } from './ModulatorEditor';
 import { Rulers } from './Rulers';
@@ -14,6 +15,7 @@ import { VOICE, useSelection } from './selectionStore';
 export function ModuleEditor({ layer, reading }: { layer: Layer; reading: Reading }) {
   const moduleId = useSelection((selection) => selection.moduleId);
   const macros = usePatchStore(({ patch }) => patch!.macros);
+  const patchEffects = usePatchStore(({ patch }) => patch!.effects);
   const isChosen = ({ id }: { id: string }) => id === moduleId;
   const source = layer.sources.find(isChosen);
   if (source) return <SourceEditor key={source.id} layer={layer} source={source} reading={reading} />;
@@ -23,6 +25,8 @@ export function ModuleEditor({ layer, reading }: { layer: Layer; reading: Readin
   if (modulator) return <ModulatorEditor layer={layer} modulator={modulator} />;
   const macro = macros.find(isChosen);
   if (macro) return <MacroEditor layer={layer} macro={macro} />;
+  const effect = layer.effects.find(isChosen) ?? patchEffects.find(isChosen);
+  if (effect) return <EffectEditor key={effect.id} layer={layer} effect={effect} reading={reading} />;
   if (moduleId === layer.amp.id) return <AmpEditor layer={layer} reading={reading} />;
   if (moduleId === layer.shaper.id) return <ShaperEditor layer={layer} shaper={layer.shaper} />;
   if (moduleId === VOICE) return <VoiceEditor layer={layer} />;

@@ -14,12 +14,23 @@ interface RulersProps {
   measured?: Record<string, Measured | undefined>;
   /** Parameters that mean nothing as the module is set. */
   hidden?: readonly string[];
+  /** Whether no routes can reach them. */
+  fixed?: boolean;
   /** When the numbers are not those of a module of the layer. */
   onChange?: (fields: Record<string, number>) => void;
 }
 
 /** A ruler for every parameter of a module, in the order of the parameter table, with what routes do to it. */
-export function Rulers({ layer, moduleId, kind, values, measured = {}, hidden = [], onChange }: RulersProps) {
+export function Rulers({
+  layer,
+  moduleId,
+  kind,
+  values,
+  measured = {},
+  hidden = [],
+  fixed = false,
+  onChange,
+}: RulersProps) {
   const change = onChange ?? ((fields) => editModule(layer.id, moduleId, fields));
   return Object.entries(parametersOf(kind))
     .filter(([name]) => !hidden.includes(name))
@@ -30,7 +41,10 @@ export function Rulers({ layer, moduleId, kind, values, measured = {}, hidden = 
         value={(values as Record<string, number>)[name]}
         measured={measured[name]}
         sweep={sweepOf(layer, moduleId, kind, name, (values as Record<string, number>)[name])}
-        beside={parameter.routing && <MoveMenu layer={layer} moduleId={moduleId} name={name} parameter={parameter} />}
+        beside={
+          !fixed &&
+          parameter.routing && <MoveMenu layer={layer} moduleId={moduleId} name={name} parameter={parameter} />
+        }
         onChange={(value) => change({ [name]: value })}
       />
     ));

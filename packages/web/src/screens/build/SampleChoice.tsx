@@ -7,6 +7,7 @@ import { sourceSchema } from '@imprint/core/patch/sourceSchema';
 import { editModule, usePatchStore } from '../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
 import { toneApi } from '../../stores/threads';
+import { Tick } from './Editor';
 import { SampleShape } from './SampleShape';
 
 type SampleSource = Extract<Source, { kind: 'sample' }>;
@@ -78,20 +79,6 @@ export function SampleChoice({ layer, source }: { layer: Layer; source: SampleSo
       </div>
       <SampleShape source={source} sample={sample} onChange={set} />
     </>
-  );
-}
-
-function Tick({ label, checked, onChange }: { label: string; checked: boolean; onChange: (checked: boolean) => void }) {
-  return (
-    <label className="flex items-center gap-1">
-      <input
-        type="checkbox"
-        className="checkbox checkbox-xs"
-        checked={checked}
-        onChange={({ target }) => onChange(target.checked)}
-      />
-      {label}
-    </label>
   );
 }
 

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
+import { shaperCurve } from '@imprint/core/engine/effects/picture';
 import { filterResponse } from '@imprint/core/engine/filters/response';
-import { shapeSample } from '@imprint/core/engine/shaper';
 import { changeFilterKind } from '@imprint/core/patch/edit';
 import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';
 import { filterTitles, shaperTitles } from '@imprint/core/patch/words';
@@ -88,24 +88,8 @@ export function FilterEditor({ layer, filter, reading }: { layer: Layer; filter:
   );
 }
 
-const CURVE_POINTS = 160;
-
 export function ShaperEditor({ layer, shaper }: { layer: Layer; shaper: Shaper }) {
-  const curve = useMemo(() => {
-    const drawn = {
-      x: Float64Array.from(shaper.drawnCurve, ({ x }) => x),
-      y: Float64Array.from(shaper.drawnCurve, ({ y }) => y),
-    };
-    const drive = 10 ** (shaper.driveDb / 20);
-    const bias = shaper.bias / 100;
-    return Array.from({ length: CURVE_POINTS }, (_, i) => {
-      const x = (2 * i) / (CURVE_POINTS - 1) - 1;
-      return {
-        x,
-        y: shapeSample(shaper.curve, drawn, drive * x + bias) - shapeSample(shaper.curve, drawn, bias),
-      };
-    });
-  }, [shaper]);
+  const curve = useMemo(() => shaperCurve(shaper), [shaper]);
   return (
     <Editor
       title="Shaper"

@@ -24,7 +24,7 @@ function Screen() {
   const patch = usePatchStore((state) => state.patch)!;
   const layerId = useSelection((selection) => selection.layerId);
   const layer = chosenLayer(patch, layerId);
-  useBuildKeys(layer);
+  useBuildKeys(layer, patch);
   return (
     <QueryClientProvider client={queries}>
       <LayerStrip layer={layer} patch={patch} />

@@ -1,5 +1,5 @@
 import type { Measured } from '../../components/Ruler';
-import type { Envelope, Filter, Source } from '@imprint/core/patch/schema';
+import type { EffectKind, Envelope, Filter, Source } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 
 /** A measured value with a band that is wider the less sure it is, as a ratio for times and frequencies. */
@@ -48,4 +48,26 @@ export function measuredSource({
     cents: byDistance(pitch.cents, pitch.confidence, 1),
     pulseWidth: byDistance(width === null ? null : 100 * width, partials.confidence, 3),
   };
+}
+
+/** What the reading says about an effect: echo and room, and the rate of a chorus. */
+export function measuredEffect({ traits: { space, motion } }: Reading, kind: EffectKind): MeasuredParameters {
+  switch (kind) {
+    case 'reverb':
+      return {
+        rt60Seconds: byRatio(space.rt60Seconds, space.confidence, 0.1),
+        preDelaySeconds: byDistance(space.preDelaySeconds, space.confidence, 0.01),
+      };
+    case 'delay': {
+      const time = byRatio(space.echo?.seconds ?? null, space.confidence, 0.02);
+      const feedback = space.echo ? 100 * space.echo.feedback : null;
+      return { leftSeconds: time, rightSeconds: time, feedback: byDistance(feedback, space.confidence, 5) };
+    }
+    case 'chorus': {
+      const moved = motion.find(({ cause }) => cause === 'chorus');
+      return moved ? { rateHz: byRatio(moved.rateHz, moved.confidence, 0.03) } : {};
+    }
+    default:
+      return {};
+  }
 }

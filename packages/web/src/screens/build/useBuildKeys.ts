@@ -9,10 +9,10 @@ import {
   removeFromLayer,
   removeLayer,
 } from '@imprint/core/patch/edit';
-import type { Layer, Modulator, Source } from '@imprint/core/patch/schema';
+import type { Layer, Modulator, Patch, Source } from '@imprint/core/patch/schema';
 import { useShortcut } from '../../app/useShortcut';
 import { exaggerate, stopExaggerating, toggleSolo } from '../../stores/auditionStore';
-import { addToLayer, editLayer, editModule, usePatchStore } from '../../stores/patchStore';
+import { addToLayer, editLayer, editModule, editPatchEffect, usePatchStore } from '../../stores/patchStore';
 import { copyLayer } from './LayerEditor';
 import { selectModule, useSelection } from './selectionStore';
 
@@ -23,19 +23,23 @@ type Copied =
 const useClipboard = create<{ copied: Copied | null }>(() => ({ copied: null }));
 
 /** The keys of the Build screen, for the chosen element. */
-export function useBuildKeys(layer: Layer): void {
+export function useBuildKeys(layer: Layer, patch: Patch): void {
   const moduleId = useSelection((selection) => selection.moduleId);
   const ofLayer = moduleId === layer.id;
   const source = layer.sources.find(({ id }) => id === moduleId);
   const modulator = layer.modulators.find(({ id }) => id === moduleId);
+  const effect = layer.effects.find(({ id }) => id === moduleId);
+  const lastEffect = patch.effects.find(({ id }) => id === moduleId);
   const on = switchOf(layer, moduleId);
-  const dependencies = [layer, moduleId];
+  const dependencies = [layer, patch.effects, moduleId];
+  const { edit } = usePatchStore.getState();
 
   useShortcut('solo', () => toggleSolo(layer.id, ofLayer ? null : moduleId), dependencies);
   useShortcut(
     'switch',
     () => {
       if (ofLayer) editLayer(layer.id, (old) => ({ ...old, on: !old.on }));
+      else if (lastEffect) editPatchEffect(lastEffect.id, { on: !lastEffect.on });
       else if (on !== undefined) editModule(layer.id, moduleId, { on: !on });
     },
     dependencies,
@@ -63,19 +67,24 @@ export function useBuildKeys(layer: Layer): void {
   useShortcut(
     'remove',
     () => {
-      if (ofLayer) usePatchStore.getState().edit((patch) => removeLayer(patch, layer.id));
+      if (ofLayer) edit((old) => removeLayer(old, layer.id));
+      else if (lastEffect) edit((old) => ({ ...old, effects: old.effects.filter(({ id }) => id !== lastEffect.id) }));
       else editLayer(layer.id, (old) => removeFromLayer(old, moduleId));
     },
     dependencies,
   );
   const move = (step: -1 | 1) => {
     if (ofLayer) {
-      usePatchStore.getState().edit((patch) => {
-        const index = patch.layers.findIndex(({ id }) => id === layer.id);
-        return { ...patch, layers: shifted(patch.layers, index, step) };
+      edit((old) => {
+        const index = old.layers.findIndex(({ id }) => id === layer.id);
+        return { ...old, layers: shifted(old.layers, index, step) };
       });
     } else if (source) {
       editLayer(layer.id, (old) => ({ ...old, sources: shifted(old.sources, old.sources.indexOf(source), step) }));
+    } else if (effect) {
+      editLayer(layer.id, (old) => ({ ...old, effects: shifted(old.effects, old.effects.indexOf(effect), step) }));
+    } else if (lastEffect) {
+      edit((old) => ({ ...old, effects: shifted(old.effects, old.effects.indexOf(lastEffect), step) }));
     } else if (modulator) {
       editLayer(layer.id, (old) => ({
         ...old,
@@ -119,7 +128,7 @@ export function useBuildKeys(layer: Layer): void {
 }
 
 const switchOf = (layer: Layer, id: string): boolean | undefined =>
-  [...layer.sources, ...layer.interactions, ...layer.filters, layer.shaper, ...layer.routes].find(
+  [...layer.sources, ...layer.interactions, ...layer.filters, layer.shaper, ...layer.effects, ...layer.routes].find(
     (module) => module.id === id,
   )?.on;
 

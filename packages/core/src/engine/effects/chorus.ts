@@ -1,0 +1,100 @@
+import { butterworthQs } from '../filters/butterworth';
+import { integratorGain } from '../filters/filter';
+import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { BLOCK_SAMPLES } from '../sources/source';
+import { DelayLine } from './delayLine';
+import { type EffectModel, type EffectOf, Ramp } from './effect';
+
+const MOST_SECONDS = 0.075;
+/** The lows are kept away by a cut so steep that they pass it by unchanged. */
+const LOW_CUT_QS = butterworthQs(8);
+
+/**
+ * Late copies of a signal whose delays swing, evenly apart in phase and from side to side. What lies under the low cut is let through as it
+ * came, so that the sub stays clean and in the middle.
+ */
+export const chorus: EffectModel<EffectOf<'chorus'>> = {
+  create(sampleRateHz) {
+    const most = Math.ceil(MOST_SECONDS * sampleRateHz);
+    const lines = [new DelayLine(most), new DelayLine(most)];
+    const sections = [createSections(LOW_CUT_QS.length), createSections(LOW_CUT_QS.length)];
+    const cut = new Float64Array(LOW_CUT_QS.length * SECTION);
+    const still = new Float64Array(cut.length);
+    const highs = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
+    const [delay, depth, feedback, width] = [new Ramp(), new Ramp(), new Ramp(), new Ramp()];
+    const ramps = [delay, depth, feedback, width];
+    /** Phase of the first voice in cycles, and what was fed back last. */
+    const state = { cycles: 0, backL: 0, backR: 0 };
+
+    function separate(lowCutHz: number, left: Float64Array, right: Float64Array): void {
+      const g = integratorGain(lowCutHz, sampleRateHz);
+      for (let s = 0; s < LOW_CUT_QS.length; s++) section.highpass(cut, s, g, 1 / LOW_CUT_QS[s]);
+      highs[0].set(left);
+      highs[1].set(right);
+      for (let c = 0; c < 2; c++) {
+        for (let s = 0; s < LOW_CUT_QS.length; s++) {
+          runSection(sections[c], s, highs[c], 0, BLOCK_SAMPLES, cut, still, false);
+        }
+      }
+    }
+
+    return {
+      latency: 0,
+      clear() {
+        for (const line of lines) line.clear();
+        for (const states of sections) states.fill(0);
+        for (const ramp of ramps) ramp.clear();
+        state.cycles = 0;
+        state.backL = 0;
+        state.backR = 0;
+      },
+      run({ slots }, values, left, right) {
+        const voices = Math.round(values[slots.voices]);
+        separate(values[slots.lowCutHz], left, right);
+        delay.to(values[slots.delaySeconds] * sampleRateHz, BLOCK_SAMPLES);
+        depth.to(values[slots.depthSeconds] * sampleRateHz, BLOCK_SAMPLES);
+        feedback.to(values[slots.feedback] / 100, BLOCK_SAMPLES);
+        width.to(values[slots.width] / 100, BLOCK_SAMPLES);
+        const turn = values[slots.rateHz] / sampleRateHz;
+        const gain = 1 / Math.sqrt(voices);
+        const backGain = 1 / voices;
+        const [lineL, lineR] = lines;
+        for (let i = 0; i < BLOCK_SAMPLES; i++) {
+          const highL = highs[0][i];
+          const highR = highs[1][i];
+          const back = feedback.value + (i + 1) * feedback.step;
+          lineL.write(highL + back * state.backL);
+          lineR.write(highR + back * state.backR);
+          const middle = delay.value + (i + 1) * delay.step;
+          const swing = depth.value + (i + 1) * depth.step;
+          const wide = width.value + (i + 1) * width.step;
+          state.cycles += turn;
+          state.cycles -= Math.floor(state.cycles);
+          let sumL = 0;
+          let sumR = 0;
+          let backL = 0;
+          let backR = 0;
+          for (let v = 0; v < voices; v++) {
+            const phase = 2 * Math.PI * (state.cycles + v / voices);
+            const distance = Math.max(1, middle + 0.5 * swing * (1 + Math.sin(phase)));
+            // The sides are a quarter of a turn apart.
+            const distanceR = Math.max(1, middle + 0.5 * swing * (1 + Math.sin(phase + 0.5 * Math.PI * wide)));
+            const l = lineL.read(distance);
+            const r = lineR.read(distanceR);
+            const aside = voices === 1 ? 0 : wide * (v % 2 === 0 ? 1 : -1) * 0.5;
+            sumL += (1 + aside) * l;
+            sumR += (1 - aside) * r;
+            backL += l;
+            backR += r;
+          }
+          state.backL = backGain * backL;
+          state.backR = backGain * backR;
+          left[i] += gain * sumL - highL;
+          right[i] += gain * sumR - highR;
+        }
+        for (let r = 0; r < ramps.length; r++) ramps[r].advance(BLOCK_SAMPLES);
+      },
+      hiddenSamples: () => most,
+    };
+  },
+};

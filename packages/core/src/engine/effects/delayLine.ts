@@ -1,0 +1,46 @@
+import { nextPowerOfTwo } from '../../dsp/fft';
+
+/** A signal's past, to be read at any distance. One sample is written, then any number read, at each step. */
+export class DelayLine {
+  private readonly samples: Float64Array;
+  private readonly mask: number;
+  private at = 0;
+
+  /** @param most farthest distance that will be read, in samples */
+  constructor(most: number) {
+    this.samples = new Float64Array(nextPowerOfTwo(most + 4));
+    this.mask = this.samples.length - 1;
+  }
+
+  clear(): void {
+    this.samples.fill(0);
+  }
+
+  write(x: number): void {
+    this.at = (this.at + 1) & this.mask;
+    this.samples[this.at] = x;
+  }
+
+  /** What was written a whole number of samples before the last. */
+  whole(samples: number): number {
+    return this.samples[(this.at - samples) & this.mask];
+  }
+
+  /** In between by Lagrange's polynomial of third order (Laakso et al. 1996), from 1 sample on; exact at whole distances. */
+  read(samples: number): number {
+    const whole = Math.floor(samples);
+    const d = samples - whole;
+    const { mask } = this;
+    const i = this.at - whole;
+    const x0 = this.samples[(i + 1) & mask];
+    const x1 = this.samples[i & mask];
+    const x2 = this.samples[(i - 1) & mask];
+    const x3 = this.samples[(i - 2) & mask];
+    if (d === 0) return x1;
+    const c0 = (-d * (d - 1) * (d - 2)) / 6;
+    const c1 = ((d + 1) * (d - 1) * (d - 2)) / 2;
+    const c2 = (-d * (d + 1) * (d - 2)) / 2;
+    const c3 = (d * (d + 1) * (d - 1)) / 6;
+    return c0 * x0 + c1 * x1 + c2 * x2 + c3 * x3;
+  }
+}

@@ -1,0 +1,91 @@
+import { integratorGain } from '../filters/filter';
+import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { type ShaperProgram, SHAPER_LATENCY, createShaperChannel, drawnLineOf } from '../shaper';
+import { BLOCK_SAMPLES } from '../sources/source';
+import { type EffectModel, type EffectOf, Ramp } from './effect';
+
+type Drive = EffectOf<'drive'>;
+
+/** Levels in and out are compared over so long. */
+const LEVEL_SECONDS = 0.3;
+/** A filter that is as open as this is none. */
+const OPEN_HZ = 20000;
+const SILENT_POWER = 1e-12;
+/** A match lifts no more than this: what comes out of a drive is seldom softer. */
+const MOST_LIFT = 8;
+
+/** The shaper's curves, four times oversampled, with a low-pass before or behind and a match of level. */
+export const drive: EffectModel<Drive> = {
+  mixesItself: true,
+  create(sampleRateHz) {
+    const shapers = [createShaperChannel(BLOCK_SAMPLES), createShaperChannel(BLOCK_SAMPLES)];
+    const tones = [createSections(1), createSections(1)];
+    const now = new Float64Array(SECTION);
+    const next = new Float64Array(SECTION);
+    const step = new Float64Array(SECTION);
+    const matching = new Ramp();
+    /** Mean power that goes in and comes out. */
+    const power = new Float64Array(2);
+    const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / LEVEL_SECONDS);
+    const shaper: ShaperProgram = { on: true, curve: 'soft', drawn: drawnLineOf([]), slots: {} };
+    let known: Drive['drawnCurve'] | undefined;
+    let fresh = true;
+
+    function tune(hz: number): boolean {
+      section.lowpass(next, 0, integratorGain(hz, sampleRateHz), Math.SQRT2);
+      if (fresh) now.set(next);
+      let moving = false;
+      for (let c = 0; c < SECTION; c++) {
+        step[c] = (next[c] - now[c]) / BLOCK_SAMPLES;
+        if (step[c] !== 0) moving = true;
+      }
+      return moving;
+    }
+
+    return {
+      latency: SHAPER_LATENCY,
+      clear() {
+        for (const channel of shapers) channel.clear();
+        for (const tone of tones) tone.fill(0);
+        matching.clear();
+        power.fill(0);
+        fresh = true;
+      },
+      run({ spec, slots }, values, left, right) {
+        shaper.curve = spec.curve;
+        shaper.slots = slots;
+        if (known !== spec.drawnCurve) {
+          shaper.drawn = drawnLineOf(spec.drawnCurve);
+          known = spec.drawnCurve;
+        }
+        const toned = values[slots.toneHz] < OPEN_HZ;
+        const moving = toned && tune(values[slots.toneHz]);
+        power[0] += smoothing * (powerOf(left, right) - power[0]);
+        for (let c = 0; c < 2; c++) {
+          const signal = c === 0 ? left : right;
+          if (toned && spec.tone === 'before') runSection(tones[c], 0, signal, 0, BLOCK_SAMPLES, now, step, moving);
+          shapers[c].run(shaper, values, signal, 0, BLOCK_SAMPLES);
+          if (toned && spec.tone === 'behind') runSection(tones[c], 0, signal, 0, BLOCK_SAMPLES, now, step, moving);
+        }
+        power[1] += smoothing * (powerOf(left, right) - power[1]);
+        if (moving) now.set(next);
+        fresh = !toned;
+        const matched = spec.matchLevel && power[1] > SILENT_POWER;
+        matching.to(matched ? Math.min(MOST_LIFT, Math.sqrt(power[0] / power[1])) : 1, BLOCK_SAMPLES);
+        for (let i = 0; i < BLOCK_SAMPLES; i++) {
+          const gain = matching.value + (i + 1) * matching.step;
+          left[i] *= gain;
+          right[i] *= gain;
+        }
+        matching.advance(BLOCK_SAMPLES);
+      },
+      hiddenSamples: () => SHAPER_LATENCY,
+    };
+  },
+};
+
+function powerOf(left: Float64Array, right: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < BLOCK_SAMPLES; i++) sum += left[i] * left[i] + right[i] * right[i];
+  return sum / (2 * BLOCK_SAMPLES);
+}

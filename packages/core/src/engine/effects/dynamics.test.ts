@@ -1,0 +1,100 @@
+import { createRandom } from '../../../test/signals';
+import { CHAIN_RATE_HZ, chainOf, effect, sineOf } from '../../../test/chains';
+import { resample } from '../../dsp/sinc';
+
+const decibels = (x: number) => 20 * Math.log10(Math.abs(x));
+const steady = (db: number, seconds: number) =>
+  new Float64Array(Math.round(seconds * CHAIN_RATE_HZ)).fill(10 ** (db / 20));
+
+describe('The compressor', () => {
+  // Giannoulis, Massberg & Reiss, "Digital Dynamic Range Compressor Design", JAES 2012, eq. 4, written out again.
+  const staticCurve = (x: number, T: number, R: number, W: number) =>
+    2 * (x - T) < -W
+      ? x
+      : 2 * Math.abs(x - T) <= W
+        ? x + ((1 / R - 1) * (x - T + W / 2) ** 2) / (2 * W)
+        : T + (x - T) / R;
+
+  it.each([
+    [-20, 4, 0],
+    [-20, 4, 12],
+    [-30, 2, 24],
+    [-12, 100, 6],
+  ])('threshold %d dB, ratio %d, knee %d dB: its static curve within 0.1 dB', (thresholdDb, ratio, kneeDb) => {
+    for (const level of [-50, -34, -26, -20, -15, -8, -3, 0]) {
+      const fields = { thresholdDb, ratio, kneeDb: Math.max(kneeDb, 0), attackSeconds: 0.001, releaseSeconds: 0.01 };
+      const [out] = chainOf(effect('compressor', fields)).run(steady(level, 0.2));
+      const slope = ratio === 100 ? 1e9 : ratio;
+      const wanted = staticCurve(level, thresholdDb, slope, Math.max(1e-9, kneeDb));
+      expect(Math.abs(decibels(out[out.length - 1]) - wanted)).toBeLessThan(0.1);
+    }
+  });
+
+  it.each([
+    [0.003, 0.05],
+    [0.03, 0.4],
+  ])('attack %d s and release %d s: 63 %% of the way, within 10 %%', (attackSeconds, releaseSeconds) => {
+    const fields = { thresholdDb: -30, ratio: 100, kneeDb: 0, attackSeconds, releaseSeconds };
+    const loud = steady(0, 1);
+    const signal = new Float64Array(3 * CHAIN_RATE_HZ).fill(10 ** (-40 / 20));
+    signal.set(loud, CHAIN_RATE_HZ);
+    const [out] = chainOf(effect('compressor', fields)).run(signal);
+    const gains = out.map((y, i) => decibels(y / signal[i]));
+    const share = 1 - Math.exp(-1);
+    const attacked = gains.findIndex((db, i) => i >= CHAIN_RATE_HZ && db <= -30 * share);
+    const released = gains.findIndex((db, i) => i >= 2 * CHAIN_RATE_HZ && db >= -30 * (1 - share));
+    expect(Math.abs((attacked - CHAIN_RATE_HZ) / CHAIN_RATE_HZ / attackSeconds - 1)).toBeLessThan(0.1);
+    expect(Math.abs((released - 2 * CHAIN_RATE_HZ) / CHAIN_RATE_HZ / releaseSeconds - 1)).toBeLessThan(0.1);
+  });
+
+  it('an RMS detector hears a sine 3 dB softer than a peak detector; a filtered key does not hear the lows', () => {
+    const fields = { thresholdDb: -40, ratio: 100, kneeDb: 0, attackSeconds: 0.5, releaseSeconds: 0.5 };
+    const heard = (extra: object, hz: number) => {
+      const chain = chainOf(effect('compressor', { ...fields, ...extra, attackSeconds: 0.2, releaseSeconds: 0.2 }));
+      chain.run(sineOf(hz, 3));
+      return chain.chain.reductionDb(0);
+    };
+    expect(heard({ detector: 'rms' }, 1000)).toBeCloseTo(40 + decibels(0.5 * Math.SQRT1_2), 0);
+    expect(heard({}, 50)).toBeGreaterThan(heard({ keyLowCutHz: 800 }, 50) + 20);
+  });
+});
+
+describe('The limiter', () => {
+  /** Highest peak between the samples, by an interpolation of its own, four times as fine (ITU-R BS.1770, annex 2). */
+  const truePeakDb = (signal: Float64Array) =>
+    decibels(
+      resample(signal, 4)
+        .subarray(800, 4 * signal.length - 800)
+        .reduce((a, x) => Math.max(a, Math.abs(x)), 0),
+    );
+
+  const random = createRandom(3);
+  let low = 0;
+  const bursts = new Float64Array(2 * CHAIN_RATE_HZ).map((_, i) => {
+    low += 0.3 * (random() - 0.5 - low);
+    return (i % 9000 < 4000 ? 6 : 0.2) * low;
+  });
+
+  it.each<[string, Float64Array]>([
+    [
+      'a sine at a quarter of the rate, whose samples miss its peaks',
+      new Float64Array(CHAIN_RATE_HZ).map((_, i) => 1.4 * Math.sin((Math.PI / 2) * i + Math.PI / 4)),
+    ],
+    ['bursts of noise', bursts],
+    ['a loud low sine', sineOf(60, 1, 4)],
+    ['a tone that begins at once', sineOf(997, 0.5, 8)],
+  ])('%s stays under the ceiling by its true peaks, within 0.1 dB', (_, signal) => {
+    for (const ceilingDb of [-1, -6]) {
+      const [out] = chainOf(effect('limiter', { ceilingDb, releaseSeconds: 0.05 })).run(signal);
+      expect(truePeakDb(out)).toBeLessThan(ceilingDb + 0.1);
+      expect(truePeakDb(out)).toBeGreaterThan(ceilingDb - 1);
+    }
+  });
+
+  it('only delays what is under the ceiling', () => {
+    const signal = sineOf(440, 0.2, 0.5);
+    const { chain, run } = chainOf(effect('limiter'));
+    const [out] = run(signal);
+    expect(out.subarray(chain.latency)).toEqual(signal.subarray(0, signal.length - chain.latency));
+  });
+});

@@ -1,0 +1,52 @@
+import type { Effect, EffectKind } from '../../patch/schema';
+
+export type EffectOf<K extends EffectKind> = Extract<Effect, { kind: K }>;
+
+/** An effect as a chain reads it: the document, where its moving values stand, and what it is timed by. */
+export interface EffectProgram<E extends Effect = Effect> {
+  spec: E;
+  /** Index of each parameter's value. */
+  slots: Readonly<Record<string, number>>;
+  bpm: number;
+}
+
+/** What one effect remembers. It runs in blocks of BLOCK_SAMPLES, both channels at once, and allocates nothing meanwhile. */
+export interface EffectState<E extends Effect = Effect> {
+  /** Samples by which what comes out is late. */
+  readonly latency: number;
+  clear(): void;
+  /** Puts a block through, in place: the wet signal alone. The first block after `clear` starts at the present values. */
+  run(program: EffectProgram<E>, values: Float64Array, left: Float64Array, right: Float64Array): void;
+  /** Samples for which something may be under way inside while nothing is heard; 0 where nothing is stored. */
+  hiddenSamples(program: EffectProgram<E>, values: Float64Array): number;
+  /** What it takes off right now, dB; of those that turn down. */
+  reductionDb?(): number;
+}
+
+export interface EffectModel<E extends Effect = Effect> {
+  /** Whether it mixes wet and dry itself, since they have to meet at a place inside. */
+  mixesItself?: boolean;
+  create(sampleRateHz: number): EffectState<E>;
+}
+
+/** A number that moves in straight lines from block to block, and starts where it is first set. */
+export class Ramp {
+  value = 0;
+  step = 0;
+  private fresh = true;
+
+  clear(): void {
+    this.fresh = true;
+  }
+
+  /** Sets out for a target that is reached after so many samples; `advance` by as many then. */
+  to(target: number, samples: number): void {
+    if (this.fresh) this.value = target;
+    this.fresh = false;
+    this.step = (target - this.value) / samples;
+  }
+
+  advance(samples: number): void {
+    this.value += this.step * samples;
+  }
+}

@@ -1,0 +1,88 @@
+import { CHAIN_RATE_HZ, chainOf, effect, sineOf } from '../../../test/chains';
+import { amplitudeAt, createRandom } from '../../../test/signals';
+import { effectParameters } from '../../parameters/effectParameters';
+import { valueAtScale } from '../../parameters/parameter';
+import { effectSchema } from '../../patch/effectSchema';
+import type { EffectKind } from '../../patch/schema';
+
+const kinds = Object.keys(effectParameters) as EffectKind[];
+const steepest = (signal: Float64Array) =>
+  signal.reduce((a, x, i) => (i ? Math.max(a, Math.abs(x - signal[i - 1])) : a), 0);
+
+describe('A chain', () => {
+  it.each(kinds)('%s: switched off it only delays, and goes without a click', (kind) => {
+    const on = effect(kind, { driveDb: 12 });
+    const off = { ...on, on: false };
+    const { chain, run, set } = chainOf(on);
+    const tone = sineOf(220, 0.5, 0.4);
+    run(tone);
+    set(off);
+    const [switched] = run(tone);
+    expect(steepest(switched.subarray(0, 4800))).toBeLessThan(0.25);
+    const [passed] = run(tone);
+    const from = 4800;
+    expect(passed.subarray(from, from + 2000)).toEqual(
+      tone.subarray(from - chain.latency, from - chain.latency + 2000),
+    );
+  });
+
+  it.each(kinds)('%s: silence in, silence out, once its tail has gone', (kind) => {
+    const { chain, run } = chainOf(
+      effect(kind, { rt60Seconds: 0.3, feedback: 20, leftSeconds: 0.1, rightSeconds: 0.1 }),
+    );
+    run(sineOf(220, 0.2));
+    run(new Float64Array(3 * CHAIN_RATE_HZ));
+    expect(chain.silent).toBe(true);
+    expect(Math.max(...run(new Float64Array(4800))[0])).toBe(0);
+  });
+
+  it('order matters: a filter before a drive is heard otherwise than one behind it', () => {
+    const lowpass = effect('equalizer', {
+      id: 'eq',
+      bands: [{ kind: 'highCut', slopeDbPerOctave: 24 }, {}, {}, {}, {}, {}, {}, {}],
+      band1Hz: 500,
+    });
+    const dirt = effect('drive', { id: 'dirt', driveDb: 24 });
+    const tone = sineOf(330, 1, 0.5);
+    const third = (signal: Float64Array) =>
+      20 *
+      Math.log10(
+        amplitudeAt(signal.subarray(9600, 43200), CHAIN_RATE_HZ, 990) /
+          amplitudeAt(signal.subarray(9600, 43200), CHAIN_RATE_HZ, 330),
+      );
+    const sings = third(chainOf(lowpass, dirt).run(tone)[0]);
+    const dulled = third(chainOf(dirt, lowpass).run(tone)[0]);
+    expect(sings).toBeGreaterThan(dulled + 15);
+  });
+
+  it('a chorus leaves what lies under its low cut as it is, within 0.1 dB', () => {
+    const tone = sineOf(60, 2, 0.5);
+    const [left] = chainOf(effect('chorus', { lowCutHz: 120, mix: 100, voices: 4, depthSeconds: 0.01 })).run(tone);
+    const level = amplitudeAt(left.subarray(24000), CHAIN_RATE_HZ, 60) / 0.5;
+    expect(Math.abs(20 * Math.log10(level))).toBeLessThan(0.1);
+  });
+
+  it('a drive that matches its level comes out as loud as it went in', () => {
+    const tone = sineOf(220, 3, 0.2);
+    const [out] = chainOf(effect('drive', { driveDb: 30, matchLevel: true })).run(tone);
+    const rms = (x: Float64Array) => Math.sqrt(x.reduce((a, y) => a + y * y, 0) / x.length);
+    expect(Math.abs(20 * Math.log10(rms(out.subarray(96000)) / rms(tone)))).toBeLessThan(0.3);
+  });
+
+  it('random chains: no NaN, no runaway, back to silence', () => {
+    const random = createRandom(11);
+    for (let n = 0; n < 60; n++) {
+      const effects = Array.from({ length: 1 + Math.floor(6 * random()) }, (_, i) => {
+        const kind = kinds[Math.floor(random() * kinds.length)];
+        const numbers = Object.entries(effectParameters[kind]).map(([name, parameter]) => [
+          name,
+          valueAtScale(parameter, random()),
+        ]);
+        return effectSchema.parse({ kind, id: `e${i}`, ...Object.fromEntries(numbers) });
+      });
+      const { run } = chainOf(...effects);
+      const noise = new Float64Array(9600).map(() => 0.5 * (random() - 0.5));
+      for (const signal of run(noise)) expect(signal.every(Number.isFinite)).toBe(true);
+    }
+  });
+});

@@ -1,0 +1,146 @@
+import { gainFromDecibels } from '../../dsp/decibels';
+import { EQUALIZER_BANDS } from '../../parameters/effectParameters';
+import { butterworthQs } from '../filters/butterworth';
+import { integratorGain } from '../filters/filter';
+import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { BLOCK_SAMPLES } from '../sources/source';
+import { type EffectModel, type EffectOf, type EffectProgram, Ramp } from './effect';
+
+type Equalizer = EffectOf<'equalizer'>;
+type Band = Equalizer['bands'][number];
+
+/** Two-pole sections that a band has at most: a cut of 48 dB per octave. */
+const MOST_SECTIONS = 4;
+const COEFFICIENTS = MOST_SECTIONS * SECTION;
+
+const qsOfSlope = new Map([6, 12, 18, 24, 36, 48].map((slope) => [slope, butterworthQs(slope / 6)]));
+
+/** How many sections a band is made of. */
+export function sectionsOf({ kind, slopeDbPerOctave }: Band): number {
+  if (kind === 'off') return 0;
+  if (kind === 'tilt') return 2;
+  return kind === 'lowCut' || kind === 'highCut' ? Math.ceil(slopeDbPerOctave / 12) : 1;
+}
+
+/**
+ * Writes the sections of a band: Audio EQ Cookbook (R. Bristow-Johnson) by state-variable sections; cuts are Butterworth, whose last Q the
+ * band's Q multiplies; a tilt is two shelves that go opposite ways by half the gain each.
+ */
+export function tuneBand(
+  { kind, slopeDbPerOctave }: Band,
+  { hz, gainDb, q }: { hz: number; gainDb: number; q: number },
+  sampleRateHz: number,
+  out: Float64Array,
+): void {
+  const g = integratorGain(hz, sampleRateHz);
+  const a = gainFromDecibels(gainDb / 2);
+  switch (kind) {
+    case 'bell':
+      section.peak(out, 0, g, 1 / q, a);
+      return;
+    case 'notch':
+      section.notch(out, 0, g, 1 / q);
+      return;
+    case 'lowShelf':
+      section.lowShelf(out, 0, g, 1 / q, a);
+      return;
+    case 'highShelf':
+      section.highShelf(out, 0, g, 1 / q, a);
+      return;
+    case 'tilt':
+      section.lowShelf(out, 0, g, 1 / q, gainFromDecibels(-gainDb / 4));
+      section.highShelf(out, 1, g, 1 / q, gainFromDecibels(gainDb / 4));
+      return;
+    case 'lowCut':
+    case 'highCut': {
+      const qs = qsOfSlope.get(slopeDbPerOctave)!;
+      const passes = kind === 'lowCut' ? section.highpass : section.lowpass;
+      const onePole = kind === 'lowCut' ? section.onePoleHighpass : section.onePoleLowpass;
+      // At its default the band's Q leaves the Butterworth response as it is.
+      const lift = q / Math.SQRT1_2;
+      for (let i = 0; i < qs.length; i++) passes(out, i, g, 1 / (i === qs.length - 1 ? qs[i] * lift : qs[i]));
+      if (qs.length < sectionsOf({ kind, slopeDbPerOctave })) onePole(out, qs.length, g);
+    }
+  }
+}
+
+/** Eight bands one after the other. */
+export const equalizer: EffectModel<Equalizer> = {
+  create(sampleRateHz) {
+    const bands = Array.from({ length: EQUALIZER_BANDS }, () => ({
+      channels: [createSections(MOST_SECTIONS), createSections(MOST_SECTIONS)],
+      now: new Float64Array(COEFFICIENTS),
+      next: new Float64Array(COEFFICIENTS),
+      step: new Float64Array(COEFFICIENTS),
+      /** What it is tuned as; a band of another kind starts anew. */
+      kind: 'off' as Band['kind'],
+      slope: 12,
+    }));
+    const output = new Ramp();
+    const setting = { hz: 0, gainDb: 0, q: 0 };
+
+    function runBand(
+      { spec, slots }: EffectProgram<Equalizer>,
+      values: Float64Array,
+      index: number,
+      signals: Float64Array[],
+    ) {
+      const band = bands[index];
+      const wanted = spec.bands[index];
+      const sections = sectionsOf(wanted);
+      const changed = band.kind !== wanted.kind || band.slope !== wanted.slopeDbPerOctave;
+      if (changed) {
+        band.channels[0].fill(0);
+        band.channels[1].fill(0);
+        band.kind = wanted.kind;
+        band.slope = wanted.slopeDbPerOctave;
+      }
+      if (sections === 0) return;
+      const place = bandSlots[index];
+      setting.hz = values[slots[place.hz]];
+      setting.gainDb = values[slots[place.gainDb]];
+      setting.q = values[slots[place.q]];
+      tuneBand(wanted, setting, sampleRateHz, band.next);
+      if (changed) band.now.set(band.next);
+      let moving = false;
+      for (let c = 0; c < sections * SECTION; c++) {
+        band.step[c] = (band.next[c] - band.now[c]) / BLOCK_SAMPLES;
+        if (band.step[c] !== 0) moving = true;
+      }
+      for (let c = 0; c < 2; c++) {
+        for (let s = 0; s < sections; s++) {
+          runSection(band.channels[c], s, signals[c], 0, BLOCK_SAMPLES, band.now, band.step, moving);
+        }
+      }
+      if (moving) band.now.set(band.next);
+    }
+
+    const signals: Float64Array[] = [];
+    return {
+      latency: 0,
+      clear() {
+        for (const band of bands) band.kind = 'off';
+        output.clear();
+      },
+      run(program, values, left, right) {
+        signals[0] = left;
+        signals[1] = right;
+        for (let index = 0; index < EQUALIZER_BANDS; index++) runBand(program, values, index, signals);
+        output.to(gainFromDecibels(values[program.slots.outputDb]), BLOCK_SAMPLES);
+        for (let i = 0; i < BLOCK_SAMPLES; i++) {
+          const gain = output.value + (i + 1) * output.step;
+          left[i] *= gain;
+          right[i] *= gain;
+        }
+        output.advance(BLOCK_SAMPLES);
+      },
+      hiddenSamples: () => 0,
+    };
+  },
+};
+
+const bandSlots = Array.from({ length: EQUALIZER_BANDS }, (_, i) => ({
+  hz: `band${i + 1}Hz`,
+  gainDb: `band${i + 1}Db`,
+  q: `band${i + 1}Q`,
+}));

@@ -1,0 +1,35 @@
+import { effect } from '../../../test/chains';
+import { effectPicture } from './picture';
+
+const at = (points: { x: number; y: number }[], x: number) =>
+  points.reduce((a, b) => (Math.abs(b.x - x) < Math.abs(a.x - x) ? b : a)).y;
+
+describe('Pictures of effects are of what they do', () => {
+  it('an equaliser: its response', () => {
+    const bands = [{}, {}, {}, {}, { kind: 'bell' }, {}, {}, {}];
+    const { of, points } = effectPicture(effect('equalizer', { bands, band5Hz: 1000, band5Db: 12 }), 120);
+    expect(of).toBe('response');
+    expect(at(points, Math.log2(1000))).toBeCloseTo(12, 0);
+    expect(at(points, Math.log2(30))).toBeCloseTo(0, 0);
+  });
+
+  it('a compressor and a limiter: what comes out of what level', () => {
+    const { points } = effectPicture(effect('compressor', { thresholdDb: -20, ratio: 4, kneeDb: 0 }), 120);
+    expect(at(points, 0)).toBeCloseTo(-15, 1);
+    expect(at(points, -40)).toBeCloseTo(-40, 0);
+    expect(at(effectPicture(effect('limiter', { ceilingDb: -3, driveDb: 6 }), 120).points, 0)).toBe(-3);
+  });
+
+  it('a delay and a reverb: what follows a click', () => {
+    const echoes = effectPicture(effect('delay', { leftDivision: '1/4', rightDivision: '1/4', feedback: 50 }), 120);
+    expect(at(echoes.points, 0.5)).toBeCloseTo(0, 1);
+    expect(at(echoes.points, 1)).toBeCloseTo(-6, 0);
+    const room = effectPicture(effect('reverb', { rt60Seconds: 1, damping: 0 }), 120).points;
+    expect(at(room, 0.9) - at(room, 0.4)).toBeGreaterThan(-36);
+    expect(at(room, 0.9) - at(room, 0.4)).toBeLessThan(-24);
+  });
+
+  it('a drive: its curve', () => {
+    expect(at(effectPicture(effect('drive', { curve: 'hard', driveDb: 6.02 }), 120).points, 0.25)).toBeCloseTo(0.5, 1);
+  });
+});

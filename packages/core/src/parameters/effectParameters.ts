@@ -1,0 +1,97 @@
+import { adding, byOctaves, bySemitones, level, linear, log, pan, share } from './build';
+import { shaperParameters } from './filterParameters';
+import type { Parameter } from './parameter';
+
+/** What every effect has: how much of it is heard beside what goes in. */
+const wet = (initial = 100): Parameter => share('Wet', initial, ['loudness']);
+
+export const EQUALIZER_BANDS = 8;
+const bandHz = [30, 80, 200, 500, 1200, 3000, 7000, 14000];
+
+type BandNumber = 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8;
+type BandParameters = Record<`band${BandNumber}${'Hz' | 'Db' | 'Q'}`, Parameter>;
+
+const bands = Object.fromEntries(
+  bandHz.flatMap((hz, i) => [
+    [`band${i + 1}Hz`, log(`Frequency ${i + 1}`, 'Hz', [20, 20000], hz, 0.1, ['brightness'], bySemitones)],
+    [`band${i + 1}Db`, linear(`Gain ${i + 1}`, 'dB', [-24, 24], 0, 0.1, ['brightness'], adding('dB', 48))],
+    [`band${i + 1}Q`, log(`Q ${i + 1}`, '', [0.1, 40], 0.71, 0.01, ['brightness'], adding('', 40))],
+  ]),
+) as BandParameters;
+
+const thresholdDb = linear('Threshold', 'dB', [-60, 0], -18, 0.1, ['loudness'], adding('dB', 60));
+const attackSeconds = log('Attack', 's', [0.00002, 0.5], 0.01, 0.00001, ['loudness']);
+const releaseSeconds = log('Release', 's', [0.001, 4], 0.12, 0.001, ['loudness']);
+const lowCut = (initial: number): Parameter =>
+  log('Low cut', 'Hz', [10, 2000], initial, 0.1, ['brightness'], bySemitones);
+const highCut = (initial: number): Parameter =>
+  log('High cut', 'Hz', [200, 20000], initial, 0.1, ['brightness'], bySemitones);
+const feedback = (initial: number): Parameter =>
+  linear('Feedback', '%', [-99, 99], initial, 0.1, ['space', 'motion'], adding('%', 198));
+const monoBelowHz = log('Mono below', 'Hz', [10, 5000], 10, 0.1, ['width']);
+
+/** Every kind of effect of a chain. */
+export const effectParameters = {
+  equalizer: { ...bands, outputDb: level('Output', ['loudness']), mix: wet() },
+  drive: {
+    ...shaperParameters,
+    mix: wet(),
+    toneHz: log('Its filter', 'Hz', [20, 20000], 20000, 0.1, ['brightness'], bySemitones),
+  },
+  compressor: {
+    thresholdDb,
+    ratio: log('Ratio', '', [1, 100], 4, 0.1, ['loudness'], adding('', 100)),
+    kneeDb: linear('Knee', 'dB', [0, 36], 6, 0.1, ['loudness']),
+    attackSeconds,
+    releaseSeconds,
+    keyLowCutHz: { ...lowCut(10), label: 'Low cut of the key', moves: ['loudness'] },
+    makeUpDb: linear('Make-up', 'dB', [-24, 36], 0, 0.1, ['loudness'], adding('dB', 60)),
+    mix: wet(),
+  },
+  limiter: {
+    driveDb: linear('Into it', 'dB', [-12, 36], 0, 0.1, ['loudness', 'dirt'], adding('dB', 48)),
+    ceilingDb: linear('Ceiling', 'dB', [-24, 0], -1, 0.1, ['loudness']),
+    releaseSeconds: { ...releaseSeconds, default: 0.08 },
+    mix: wet(),
+  },
+  chorus: {
+    voices: linear('Voices', '', [1, 8], 3, 1, ['unison', 'width']),
+    delaySeconds: log('Delay', 's', [0.0005, 0.05], 0.012, 0.0001, ['width', 'motion']),
+    rateHz: log('Rate', 'Hz', [0.01, 20], 0.5, 0.01, ['motion'], byOctaves),
+    depthSeconds: log('Depth', 's', [0, 0.02], 0.003, 0.00001, ['motion', 'unison'], adding('s', 0.02)),
+    feedback: feedback(0),
+    lowCutHz: lowCut(120),
+    width: share('Width', 100, ['width']),
+    mix: wet(50),
+  },
+  delay: {
+    leftSeconds: log('Left', 's', [0.0001, 4], 0.375, 0.0001, ['space'], adding('s', 4)),
+    rightSeconds: log('Right', 's', [0.0001, 4], 0.375, 0.0001, ['space'], adding('s', 4)),
+    feedback: feedback(40),
+    crossFeedback: { ...feedback(0), label: 'Across' },
+    lowCutHz: lowCut(10),
+    highCutHz: highCut(20000),
+    driveDb: linear('Drive in the loop', 'dB', [0, 36], 0, 0.1, ['dirt'], adding('dB', 36)),
+    monoBelowHz,
+    mix: wet(30),
+  },
+  reverb: {
+    rt60Seconds: log('RT60', 's', [0.1, 30], 1.8, 0.01, ['space'], adding('s', 30)),
+    size: linear('Size', '%', [10, 200], 100, 1, ['space']),
+    preDelaySeconds: log('Pre-delay', 's', [0, 0.3], 0.01, 0.001, ['space']),
+    damping: share('Damping', 30, ['space', 'brightness']),
+    diffusion: share('Diffusion', 70, ['space']),
+    lowCutHz: lowCut(80),
+    highCutHz: highCut(12000),
+    modulation: share('Modulation', 15, ['motion']),
+    width: share('Width', 100, ['width']),
+    mix: wet(25),
+  },
+  stereo: {
+    gainDb: level('Gain', ['loudness']),
+    pan: pan('Pan'),
+    width: linear('Width', '%', [0, 200], 100, 0.1, ['width'], adding('%', 200)),
+    monoBelowHz,
+    mix: wet(),
+  },
+} as const satisfies Record<string, Record<string, Parameter>>;

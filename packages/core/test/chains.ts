@@ -1,0 +1,61 @@
+/** Runs effects by themselves, for tests. */
+import { createEffectChain } from '../src/engine/effects/effectChain';
+import { compilePatchChain } from '../src/engine/patchChain';
+import { BLOCK_SAMPLES } from '../src/engine/sources/source';
+import { effectSchema } from '../src/patch/effectSchema';
+import type { Effect } from '../src/patch/schema';
+
+export const CHAIN_RATE_HZ = 48000;
+
+/** An effect with the given fields and the defaults of all others, wholly wet. */
+export const effect = (kind: Effect['kind'], fields: object = {}): Effect =>
+  effectSchema.parse({ kind, id: 'effect', mix: 100, ...fields });
+
+export function chainOf(...effects: Effect[]) {
+  const chain = createEffectChain(CHAIN_RATE_HZ, effects);
+  const bpm = 120;
+  let program = compilePatchChain({ bpm, effects });
+  return {
+    chain,
+    /** Changes numbers and switches; kinds and order stay. */
+    set: (...changed: Effect[]) => (program = compilePatchChain({ bpm, effects: changed })),
+    /** Puts a signal of any length through, in place, the last block filled up with silence. */
+    run(left: Float64Array, right = left.slice()): [Float64Array, Float64Array] {
+      const out = [new Float64Array(left.length), new Float64Array(left.length)];
+      const block = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
+      for (let at = 0; at < left.length; at += BLOCK_SAMPLES) {
+        const end = Math.min(left.length, at + BLOCK_SAMPLES);
+        [left, right].forEach((signal, c) => {
+          block[c].fill(0);
+          block[c].set(signal.subarray(at, end));
+        });
+        chain.run(program.effects, program.values, block[0], block[1]);
+        block.forEach((signal, c) => out[c].set(signal.subarray(0, end - at), at));
+      }
+      return [out[0], out[1]];
+    },
+  };
+}
+
+/** A click of full scale at a place. */
+export function click(seconds: number, at = 0): Float64Array {
+  const signal = new Float64Array(Math.round(seconds * CHAIN_RATE_HZ));
+  signal[at] = 1;
+  return signal;
+}
+
+export const sineOf = (hz: number, seconds: number, amplitude = 0.5): Float64Array =>
+  new Float64Array(Math.round(seconds * CHAIN_RATE_HZ)).map(
+    (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / CHAIN_RATE_HZ),
+  );
+
+/** Gain of a response to a click at a frequency, dB. */
+export function responseDb(response: ArrayLike<number>, hz: number): number {
+  let re = 0;
+  let im = 0;
+  for (let i = 0; i < response.length; i++) {
+    re += response[i] * Math.cos((2 * Math.PI * hz * i) / CHAIN_RATE_HZ);
+    im += response[i] * Math.sin((2 * Math.PI * hz * i) / CHAIN_RATE_HZ);
+  }
+  return 10 * Math.log10(re * re + im * im);
+}
