@@ -33,6 +33,12 @@ const strip = () => page.getByRole('navigation', { name: 'Layer' });
 const layerCount = async () => Number(/^(\d+) layers/.exec(await strip().innerText())?.[1] ?? 1);
 const element = (name: RegExp) => strip().getByRole('button', { name }).first();
 
+/** Names of those elements of the strip whose grips match, from the top. */
+async function orderOf(grips: RegExp): Promise<string[]> {
+  const found = await strip().getByRole('button', { name: grips }).all();
+  return Promise.all(found.map(async (grip) => (await grip.getAttribute('aria-label'))!.slice('Move '.length)));
+}
+
 /** Types a value with its unit into a ruler, by keys. */
 async function set(ruler: string, value: string): Promise<void> {
   const slider = page.getByRole('slider', { name: ruler, exact: true });
@@ -201,13 +207,13 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
   await set('Sustain', 'silent');
   await page.getByRole('button', { name: 'Add a macro' }).click();
   await choose('Add an effect', 'delay');
-  await choose('Left', '1/8');
-  await choose('Right', '1/8');
+  await choose('Left by', '1/8');
+  await choose('Right by', '1/8');
   await set('Feedback', '50 %');
   await set('Wet', '50 %');
   await page.getByRole('img', { name: 'Level of what follows a click, over time' }).waitFor();
   await choose('Add an effect', 'stereo');
-  const inChain = async () => (await strip().innerText()).match(/Delay|Stereo/g);
+  const inChain = () => orderOf(/^Move (Delay|Stereo)$/);
   expect(await inChain()).toEqual(['Delay', 'Stereo']);
   await page.keyboard.press('Alt+ArrowUp');
   expect(await inChain()).toEqual(['Stereo', 'Delay']);
@@ -273,12 +279,7 @@ describe('The strip', () => {
     await page.keyboard.press('k');
     await page.getByLabel('Add a source').selectOption('sine');
     await page.getByLabel('Add a source').selectOption('noise');
-    const titles = async () => {
-      const grips = await strip()
-        .getByRole('button', { name: /^Move (Saw|Sine|Noise)$/ })
-        .all();
-      return Promise.all(grips.map(async (grip) => (await grip.getAttribute('aria-label'))!.slice('Move '.length)));
-    };
+    const titles = () => orderOf(/^Move (Saw|Sine|Noise)$/);
     expect(await titles()).toEqual(['Saw', 'Sine', 'Noise']);
     await element(/^Noise/).click();
     await page.keyboard.press('Alt+ArrowUp');

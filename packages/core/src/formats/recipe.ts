@@ -73,6 +73,7 @@ function effectText(effect: Effect): string {
   const details = [
     ...(effect.kind === 'drive' ? [shaperTitles[effect.curve], `its filter ${effect.tone} the curve`] : []),
     ...(effect.kind === 'compressor' ? [effect.detector === 'rms' ? 'by mean power' : 'by peaks'] : []),
+    ...(effect.kind === 'tremolo' ? [effect.shape, ...(effect.division ? [`every ${effect.division}`] : [])] : []),
     ...(effect.kind === 'delay' && effect.leftDivision ? [`left ${effect.leftDivision}`] : []),
     ...(effect.kind === 'delay' && effect.rightDivision ? [`right ${effect.rightDivision}`] : []),
     ...(effect.kind === 'delay' && effect.pingPong ? ['ping-pong'] : []),

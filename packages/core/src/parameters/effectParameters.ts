@@ -30,6 +30,23 @@ const feedback = (initial: number): Parameter =>
   linear('Feedback', '%', [-99, 99], initial, 0.1, ['space', 'motion'], adding('%', 198));
 const monoBelowHz = log('Mono below', 'Hz', [10, 5000], 10, 0.1, ['width']);
 
+type BandName = 'low' | 'mid' | 'high';
+type CompressedBand = Record<`${BandName}${'DownDb' | 'DownRatio' | 'UpDb' | 'UpRatio' | 'OutDb'}`, Parameter>;
+
+const loud = ['loudness', 'brightness'] as const;
+const compressedBands = Object.fromEntries(
+  (['low', 'mid', 'high'] as const).flatMap((band) => {
+    const name = band[0].toUpperCase() + band.slice(1);
+    return [
+      [`${band}DownDb`, linear(`${name}, down from`, 'dB', [-60, 0], -24, 0.1, loud, adding('dB', 60))],
+      [`${band}DownRatio`, log(`${name}, ratio down`, '', [1, 100], 4, 0.1, loud)],
+      [`${band}UpDb`, linear(`${name}, up to`, 'dB', [-80, 0], -40, 0.1, loud, adding('dB', 80))],
+      [`${band}UpRatio`, log(`${name}, ratio up`, '', [1, 20], 2, 0.1, loud)],
+      [`${band}OutDb`, linear(`${name}, output`, 'dB', [-36, 24], 0, 0.1, loud, adding('dB', 60))],
+    ];
+  }),
+) as CompressedBand;
+
 /** Every kind of effect of a chain. */
 export const effectParameters = {
   equalizer: { ...bands, outputDb: level('Output', ['loudness']), mix: wet() },
@@ -37,6 +54,13 @@ export const effectParameters = {
     ...shaperParameters,
     mix: wet(),
     toneHz: log('Its filter', 'Hz', [20, 20000], 20000, 0.1, ['brightness'], bySemitones),
+  },
+  reducer: {
+    bits: linear('Bits', '', [1, 24], 8, 0.01, ['dirt'], adding('', 24)),
+    rateHz: log('Holds at', 'Hz', [100, 96000], 96000, 1, ['dirt', 'brightness'], bySemitones),
+    jitter: share('Jitter', 0, ['dirt', 'noise']),
+    toneHz: log('Its filter', 'Hz', [20, 20000], 20000, 0.1, ['brightness'], bySemitones),
+    mix: wet(),
   },
   compressor: {
     thresholdDb,
@@ -46,6 +70,14 @@ export const effectParameters = {
     releaseSeconds,
     keyLowCutHz: { ...lowCut(10), label: 'Low cut of the key', moves: ['loudness'] },
     makeUpDb: linear('Make-up', 'dB', [-24, 36], 0, 0.1, ['loudness'], adding('dB', 60)),
+    mix: wet(),
+  },
+  multiband: {
+    lowHz: log('Low and mid part at', 'Hz', [40, 1000], 160, 0.1, loud),
+    highHz: log('Mid and high part at', 'Hz', [1000, 12000], 2500, 0.1, loud),
+    amount: share('Amount', 100, ['loudness']),
+    timeScale: log('Times', '%', [10, 1000], 100, 1, ['loudness']),
+    ...compressedBands,
     mix: wet(),
   },
   limiter: {
@@ -86,6 +118,12 @@ export const effectParameters = {
     modulation: share('Modulation', 15, ['motion']),
     width: share('Width', 100, ['width']),
     mix: wet(25),
+  },
+  tremolo: {
+    rateHz: log('Rate', 'Hz', [0.01, 40], 4, 0.01, ['motion'], byOctaves),
+    depth: share('Depth', 50, ['motion', 'loudness']),
+    apartCycles: linear('Between the sides', 'cycles', [0, 0.5], 0, 0.01, ['width', 'motion'], adding('cycles', 0.5)),
+    mix: wet(),
   },
   stereo: {
     gainDb: level('Gain', ['loudness']),

@@ -12,6 +12,8 @@ const division = z
   .nullable()
   .default(null);
 
+export const tremoloShapes = ['sine', 'triangle', 'rising', 'falling', 'square'] as const;
+
 export const bandKinds = ['off', 'lowCut', 'highCut', 'lowShelf', 'highShelf', 'bell', 'notch', 'tilt'] as const;
 export const cutSlopes = [6, 12, 18, 24, 36, 48] as const;
 
@@ -56,6 +58,8 @@ export const effectSchema = z.discriminatedUnion('kind', [
     autoMakeUp: z.boolean().default(false),
     ...shapeOf(effectParameters.compressor),
   }),
+  z.object({ kind: z.literal('reducer'), id, on, ...shapeOf(effectParameters.reducer) }),
+  z.object({ kind: z.literal('multiband'), id, on, ...shapeOf(effectParameters.multiband) }),
   z.object({ kind: z.literal('limiter'), id, on, ...shapeOf(effectParameters.limiter) }),
   z.object({ kind: z.literal('chorus'), id, on, ...shapeOf(effectParameters.chorus) }),
   z.object({
@@ -70,6 +74,15 @@ export const effectSchema = z.discriminatedUnion('kind', [
     ...shapeOf(effectParameters.delay),
   }),
   z.object({ kind: z.literal('reverb'), id, on, ...shapeOf(effectParameters.reverb) }),
+  z.object({
+    kind: z.literal('tremolo'),
+    id,
+    on,
+    shape: z.enum(tremoloShapes).default('sine'),
+    /** In place of the rate. */
+    division,
+    ...shapeOf(effectParameters.tremolo),
+  }),
   z.object({
     kind: z.literal('stereo'),
     id,

@@ -118,11 +118,14 @@ export const shaperTitles = {
 export const effectTitles = {
   equalizer: 'Equaliser',
   drive: 'Drive',
+  reducer: 'Bit and rate reducer',
   compressor: 'Compressor',
+  multiband: 'Three-band compressor',
   limiter: 'Limiter',
   chorus: 'Chorus',
   delay: 'Delay',
   reverb: 'Reverb',
+  tremolo: 'Tremolo and auto-pan',
   stereo: 'Stereo',
 } as const satisfies Record<EffectKind, string>;
 
@@ -137,6 +140,12 @@ export function effectDetail(effect: Effect): string {
       return `${shaperTitles[effect.curve]}, ${formatValue(effect.driveDb, 'dB')}`;
     case 'compressor':
       return `${formatValue(effect.ratio, '')} : 1 over ${formatValue(effect.thresholdDb, 'dB')}`;
+    case 'reducer':
+      return `${formatValue(effect.bits, '')} bits`;
+    case 'multiband':
+      return `${formatValue(effect.amount, '%')}, ${formatValue(effect.lowHz, 'Hz')}, ${formatValue(effect.highHz, 'Hz')}`;
+    case 'tremolo':
+      return `${effect.division ?? formatValue(effect.rateHz, 'Hz')}, ${formatValue(effect.depth, '%')}`;
     case 'limiter':
       return `under ${formatValue(effect.ceilingDb, 'dB')}`;
     case 'chorus':

@@ -69,6 +69,34 @@ describe('A chain', () => {
     expect(Math.abs(20 * Math.log10(rms(out.subarray(96000)) / rms(tone)))).toBeLessThan(0.3);
   });
 
+  it.each([4, 6.5, 8, 12])('%d bits: noise 6.02 dB a bit under full scale', (bits) => {
+    const random = createRandom(4);
+    const signal = new Float64Array(CHAIN_RATE_HZ).map(() => 1.8 * (random() - 0.5));
+    const [out] = chainOf(effect('reducer', { bits })).run(signal);
+    const noise = out.reduce((sum, y, i) => sum + (y - signal[i]) ** 2, 0) / signal.length;
+    // A step of 2^(1 − bits), whose rounding leaves step²/12 (Widrow & Kollár, Quantization Noise).
+    expect(Math.abs(10 * Math.log10(noise) - (20 * Math.log10(2 ** (1 - bits)) - 10 * Math.log10(12)))).toBeLessThan(
+      0.2,
+    );
+  });
+
+  it('holds its values at the rate that is set', () => {
+    const [out] = chainOf(effect('reducer', { bits: 24, rateHz: 4800 })).run(sineOf(100, 0.5));
+    const changes = out.filter((x, i) => i > 0 && x !== out[i - 1]).length;
+    expect(Math.abs(changes / 2400 - 1)).toBeLessThan(0.02);
+  });
+
+  it('a tremolo goes down by its depth, at its rate, and from side to side with its sides apart', () => {
+    const tone = new Float64Array(2 * CHAIN_RATE_HZ).fill(0.5);
+    const [left, right] = chainOf(effect('tremolo', { division: '1/4', depth: 60, apartCycles: 0.5 })).run(tone);
+    // A quarter at 120 is half a second.
+    for (const turn of [1, 2, 3]) {
+      expect(left[0.5 * turn * CHAIN_RATE_HZ]).toBeCloseTo(0.5, 2);
+      expect(left[(0.5 * turn - 0.25) * CHAIN_RATE_HZ]).toBeCloseTo(0.2, 2);
+      expect(right[(0.5 * turn - 0.25) * CHAIN_RATE_HZ]).toBeCloseTo(0.5, 2);
+    }
+  });
+
   it('random chains: no NaN, no runaway, back to silence', () => {
     const random = createRandom(11);
     for (let n = 0; n < 60; n++) {

@@ -6,17 +6,23 @@ import { drive } from './drive';
 import type { EffectModel } from './effect';
 import { equalizer } from './equalizer';
 import { limiter } from './limiter';
+import { multiband } from './multiband';
+import { reducer } from './reducer';
 import { reverb } from './reverb';
 import { stereo } from './stereo';
+import { tremolo } from './tremolo';
 
 /** Every kind of effect. A new one is a file and a line here, besides its entries in the parameter table and the schema. */
 export const effectModels = {
   equalizer,
   drive,
+  reducer,
   compressor,
+  multiband,
   limiter,
   chorus,
   delay,
   reverb,
+  tremolo,
   stereo,
 } as unknown as Record<EffectKind, EffectModel>;

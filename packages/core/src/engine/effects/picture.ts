@@ -5,11 +5,16 @@ import { drawnLineOf, shapeSample } from '../shaper';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { compressedDb } from './compressor';
 import { createEffectChain } from './effectChain';
+import { KNEE_DB, liftedDb } from './multiband';
+import { tremoloTurn } from './tremolo';
 
 /** What an effect does, to be drawn: worked out by running it, or from the very curve that it runs. */
 export interface EffectPicture {
-  /** Gain in dB over octaves of 1 Hz; output over input, as samples or in dB; level of a click in dB over seconds. */
-  of: 'response' | 'curve' | 'levels' | 'decay';
+  /**
+   * Gain in dB over octaves of 1 Hz; output over input, as samples or in dB; gain over a turn in cycles; level of a click in dB over
+   * seconds.
+   */
+  of: 'response' | 'curve' | 'levels' | 'turn' | 'decay';
   points: { x: number; y: number }[];
 }
 
@@ -26,6 +31,18 @@ export function effectPicture(effect: Effect, bpm: number): EffectPicture {
   switch (effect.kind) {
     case 'drive':
       return { of: 'curve', points: shaperCurve(effect) };
+    case 'reducer': {
+      const step = 2 ** (1 - effect.bits);
+      return { of: 'curve', points: along(-1, 1, (x) => step * Math.round(x / step)) };
+    }
+    case 'tremolo':
+      return { of: 'turn', points: along(0, 2, (x) => 1 - (effect.depth / 100) * (1 - tremoloTurn(effect.shape, x))) };
+    case 'multiband': {
+      // Of the middle band: the others are set in the same way.
+      const { midDownDb, midDownRatio, midUpDb, midUpRatio, midOutDb, amount } = effect;
+      const moved = (x: number) => compressedDb(x, midDownDb, midDownRatio, KNEE_DB) + liftedDb(x, midUpDb, midUpRatio);
+      return { of: 'levels', points: along(LOWEST_DB, 0, (x) => x + (amount / 100) * moved(x) + midOutDb) };
+    }
     case 'compressor': {
       const { thresholdDb, ratio, kneeDb, makeUpDb, autoMakeUp } = effect;
       const lift = makeUpDb - (autoMakeUp ? compressedDb(0, thresholdDb, ratio, kneeDb) / 2 : 0);

@@ -17,11 +17,14 @@ type EffectOf<K extends Effect['kind']> = Extract<Effect, { kind: K }>;
 const purposes: Record<Effect['kind'], string> = {
   equalizer: 'eight bands, one after the other',
   drive: 'a curve, four times oversampled',
+  reducer: 'fewer bits, a lower rate',
   compressor: 'evens out what is loud',
+  multiband: 'turns down what is loud and up what is soft, in three bands',
   limiter: 'keeps peaks under a ceiling, also between samples',
   chorus: 'late copies whose delays swing',
   delay: 'repeats, either side by a time of its own',
   reverb: 'a room',
+  tremolo: 'the level goes up and down, or from side to side',
   stereo: 'level, place and width',
 };
 
@@ -66,11 +69,14 @@ function hiddenOf(effect: Effect): string[] {
         ...(effect.rightDivision === null ? [] : ['rightSeconds']),
         ...(effect.pingPong ? ['crossFeedback'] : []),
       ];
+    case 'tremolo':
+      return effect.division === null ? [] : ['rateHz'];
     default:
       return [];
   }
 }
 
+const shapes = { sine: 'sine', triangle: 'triangle', rising: 'rising saw', falling: 'falling saw', square: 'square' };
 const detectors = { peak: 'peaks', rms: 'mean power' };
 const tones = { before: 'before the curve', behind: 'behind the curve' };
 
@@ -101,6 +107,25 @@ function Choices({ effect, set }: { effect: Effect; set: Set }) {
             onChange={(detector) => set({ detector })}
           />
           <Tick label="Makes up" checked={effect.autoMakeUp} onChange={(autoMakeUp) => set({ autoMakeUp })} />
+        </>
+      );
+    case 'tremolo':
+      return (
+        <>
+          <Choice
+            label="Shape"
+            className="w-28"
+            value={effect.shape}
+            titles={shapes}
+            onChange={(shape) => set({ shape })}
+          />
+          <Choice
+            label="Rate by"
+            className="w-24"
+            value={effect.division ?? FREE}
+            titles={{ ...times, [FREE]: 'in Hz' }}
+            onChange={(division) => set({ division: division === FREE ? null : division })}
+          />
         </>
       );
     case 'delay':
@@ -136,8 +161,8 @@ function DelayChoices({ effect, set }: { effect: EffectOf<'delay'>; set: Set }) 
   );
   return (
     <>
-      {side('Left', 'leftDivision')}
-      {side('Right', 'rightDivision')}
+      {side('Left by', 'leftDivision')}
+      {side('Right by', 'rightDivision')}
       <Tick label="Ping-pong" checked={effect.pingPong} onChange={(pingPong) => set({ pingPong })} />
     </>
   );
@@ -208,6 +233,13 @@ const axes: Record<Exclude<EffectPicture['of'], 'decay'>, Axis> = {
     y: [-1.6, 1.6],
     marksX: [-1, 0, 1].map((at) => ({ at, text: minus(String(at)) })),
     marksY: [-1, 0, 1].map((at) => ({ at, text: minus(String(at)) })),
+  },
+  turn: {
+    label: 'Gain over two turns',
+    x: [0, 2],
+    y: [0, 1.1],
+    marksX: [0.5, 1, 1.5].map((at) => ({ at, text: `${at} turn${at === 1 ? '' : 's'}` })),
+    marksY: [0, 0.5, 1].map((at) => ({ at, text: `${100 * at} %` })),
   },
   levels: {
     label: 'Level that comes out over level that goes in',

@@ -63,6 +63,16 @@ export function measuredEffect({ traits: { space, motion } }: Reading, kind: Eff
       const feedback = space.echo ? 100 * space.echo.feedback : null;
       return { leftSeconds: time, rightSeconds: time, feedback: byDistance(feedback, space.confidence, 5) };
     }
+    case 'tremolo': {
+      const moved = motion.find(({ cause }) => cause === 'tremolo' || cause === 'ducking');
+      if (!moved) return {};
+      // From the top to the lowest, dB, as a share of the level.
+      const depth = 100 * (1 - 10 ** (-moved.depth / 20));
+      return {
+        rateHz: byRatio(moved.rateHz, moved.confidence, 0.03),
+        depth: byDistance(depth, moved.confidence, 5),
+      };
+    }
     case 'chorus': {
       const moved = motion.find(({ cause }) => cause === 'chorus');
       return moved ? { rateHz: byRatio(moved.rateHz, moved.confidence, 0.03) } : {};
