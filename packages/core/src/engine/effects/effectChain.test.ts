@@ -97,7 +97,7 @@ describe('A chain', () => {
     }
   });
 
-  it('random chains: no NaN, no runaway, back to silence', () => {
+  it('random chains make no NaN', () => {
     const random = createRandom(11);
     for (let n = 0; n < 60; n++) {
       const effects = Array.from({ length: 1 + Math.floor(6 * random()) }, (_, i) => {
