@@ -8,6 +8,7 @@ import { decodeAudio } from '@imprint/core/formats/decode';
 import { firstPatch } from '@imprint/core/matching/firstPatch';
 import { printProof } from '@imprint/core/matching/proof';
 import { sliceAudio } from '@imprint/core/reading/audio';
+import { effects } from './effects';
 import { judges } from './judges';
 import { memory } from './memory';
 import { notes } from './notes';
@@ -74,6 +75,7 @@ const parts: Record<string, () => void | Promise<void>> = {
   notes,
   cues,
   speed,
+  effects,
   memory,
   patches,
 };

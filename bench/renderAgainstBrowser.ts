@@ -1,6 +1,4 @@
-import { fileURLToPath } from 'node:url';
-import { buildSync } from 'esbuild';
-import { launchChromium } from '../scripts/chromium';
+import { evaluateInChromium } from './evaluateInChromium';
 
 const SECONDS = 10;
 const ROUNDS = 7;
@@ -15,16 +13,10 @@ export interface RenderSpeed {
 
 /** The graphs of renderGraphs.page.ts by our engine and by Chromium's own nodes in an OfflineAudioContext, in the same browser, in turn. */
 export async function renderAgainstBrowser(): Promise<RenderSpeed[]> {
-  const entry = fileURLToPath(new URL('./renderGraphs.page.ts', import.meta.url));
-  const { outputFiles } = buildSync({ entryPoints: [entry], bundle: true, write: false, format: 'iife' });
-  const browser = await launchChromium();
-  const page = await browser.newPage();
-  await page.addScriptTag({ content: outputFiles[0].text });
-  const results = (await page.evaluate(`renderGraphs(${SECONDS}, ${ROUNDS})`)) as Record<
-    string,
-    { ours: number; native: number }[]
-  >;
-  await browser.close();
+  const results = await evaluateInChromium<Record<string, { ours: number; native: number }[]>>(
+    'renderGraphs.page.ts',
+    `renderGraphs(${SECONDS}, ${ROUNDS})`,
+  );
   return Object.entries(results).map(([name, rounds]) => {
     const middle = (values: number[]) => values.sort((a, b) => a - b)[(values.length - 1) / 2];
     const perSecond = (key: 'ours' | 'native') => middle(rounds.map((round) => round[key])) / 1000 / SECONDS;

@@ -3,8 +3,10 @@
  * zero (Crochiere & Rabiner, Multirate Digital Signal Processing, 1983; design formula: Kaiser 1974).
  */
 interface Lowpass {
-  /** Of a half-band: taps at distance 1, 3, 5 … from the middle one, which is 0.5. Else from the middle one outwards. */
+  /** The middle tap, and those on both sides of it, from distance 1 outwards: of a half-band every second one. */
+  centre: number;
   taps: Float64Array;
+  spacing: 1 | 2;
   /** Distance of the outermost tap: the delay in samples of the higher rate. */
   reach: number;
 }
@@ -21,7 +23,7 @@ function designHalfBand(reach: number, beta: number): Lowpass {
   });
   // The two halves together pass a constant unchanged: 0.5 + 2·Σ = 1.
   taps.forEach((tap, j) => (taps[j] = (tap * 0.25) / sum));
-  return { taps, reach };
+  return { centre: 0.5, taps, spacing: 2, reach };
 }
 
 /** Modified Bessel function of the first kind, order 0, by its power series (Abramowitz & Stegun 9.6.12). */
@@ -55,7 +57,8 @@ function designLowpass({ reach, beta, edge }: { reach: number; beta: number; edg
     taps[n] = window * (n === 0 ? 2 * edge : Math.sin(2 * Math.PI * edge * n) / (Math.PI * n));
     sum += n === 0 ? taps[n] : 2 * taps[n];
   });
-  return { taps: taps.map((tap) => tap / sum), reach };
+  const [centre, ...others] = taps.map((tap) => tap / sum);
+  return { centre, taps: Float64Array.from(others), spacing: 1, reach };
 }
 
 export const OVERSAMPLING = 4;
@@ -67,45 +70,77 @@ const INTERPOLATOR_PAD = 3;
 /** Delay of going up to 4×, in samples at 1×. */
 export const INTERPOLATOR_LATENCY = (OUTER.reach + INTERPOLATOR_PAD) / OVERSAMPLING + INNER.reach / 2;
 
-/** A filter of `taps` over samples of the higher rate, taken at every second of them, into `output`. */
-type Run = (
+/** Where a symmetric filter begins to read for its first output: the innermost pair of samples, and how it goes on from there. */
+interface Pairs {
+  low: number;
+  high: number;
+  /** From one pair to the next, outwards on both sides. */
+  spacing: number;
+  /** From one output to the next: of what is read, and of what is written. */
+  hop: number;
+  outputHop: number;
+}
+
+/**
+ * Sums of pairs of samples, each by its tap. Four outputs at a time: their sums do not wait for one another, which takes a third of the time
+ * of one after the other.
+ */
+function sumPairs(
   work: Float64Array,
   taps: Float64Array,
-  reach: number,
+  { low, high, spacing, hop, outputHop }: Pairs,
   count: number,
   output: Float64Array,
   to: number,
-) => void;
-
-/** Half-band filters are run by their odd taps only. */
-const runHalfBand: Run = (work, taps, reach, count, output, to) => {
-  for (let n = 0; n < count; n++) {
-    const middle = 2 * n + 1 + reach;
-    let sum = 0.5 * work[middle];
-    for (let j = 0, d = 1; j < taps.length; j++, d += 2) sum += taps[j] * (work[middle - d] + work[middle + d]);
-    output[to + n] = sum;
+): void {
+  let l = low;
+  let h = high;
+  let out = to;
+  let n = 0;
+  for (; n + 3 < count; n += 4) {
+    let a = 0;
+    let b = 0;
+    let c = 0;
+    let d = 0;
+    for (let j = 0, i = l, k = h; j < taps.length; j++, i -= spacing, k += spacing) {
+      const tap = taps[j];
+      a += tap * (work[i] + work[k]);
+      b += tap * (work[i + hop] + work[k + hop]);
+      c += tap * (work[i + 2 * hop] + work[k + 2 * hop]);
+      d += tap * (work[i + 3 * hop] + work[k + 3 * hop]);
+    }
+    output[out] = a;
+    output[out + outputHop] = b;
+    output[out + 2 * outputHop] = c;
+    output[out + 3 * outputHop] = d;
+    out += 4 * outputHop;
+    l += 4 * hop;
+    h += 4 * hop;
   }
-};
-
-const runLowpass: Run = (work, taps, reach, count, output, to) => {
-  for (let n = 0; n < count; n++) {
-    const middle = 2 * n + 1 + reach;
-    let sum = taps[0] * work[middle];
-    for (let d = 1; d < taps.length; d++) sum += taps[d] * (work[middle - d] + work[middle + d]);
-    output[to + n] = sum;
+  for (; n < count; n++) {
+    let sum = 0;
+    for (let j = 0, i = l, k = h; j < taps.length; j++, i -= spacing, k += spacing)
+      sum += taps[j] * (work[i] + work[k]);
+    output[out] = sum;
+    out += outputHop;
+    l += hop;
+    h += hop;
   }
-};
+}
 
 /** Halves the rate. Owns its history; `maxOutput` is the most samples that one call may make. */
-function createHalver({ taps, reach }: Lowpass, runFilter: Run, maxOutput: number) {
+function createHalver({ taps, centre, spacing, reach }: Lowpass, maxOutput: number) {
   const history = 2 * reach;
   const work = new Float64Array(history + 2 * maxOutput);
+  const middle = reach + 1;
+  const pairs: Pairs = { low: middle - 1, high: middle + 1, spacing, hop: 2, outputHop: 1 };
   return {
     clear: () => void work.fill(0),
     /** Reads `2 × count` samples of `input` from `from`, writes `count` to `output` from `to`. */
     run(input: Float64Array, from: number, count: number, output: Float64Array, to: number): void {
       for (let i = 0; i < 2 * count; i++) work[history + i] = input[from + i];
-      runFilter(work, taps, reach, count, output, to);
+      sumPairs(work, taps, pairs, count, output, to);
+      for (let n = 0; n < count; n++) output[to + n] += centre * work[middle + 2 * n];
       work.copyWithin(0, 2 * count, 2 * count + history);
     },
   };
@@ -115,20 +150,17 @@ function createHalver({ taps, reach }: Lowpass, runFilter: Run, maxOutput: numbe
 function createDoubler({ taps, reach }: Lowpass, maxInput: number) {
   const history = reach;
   const work = new Float64Array(history + maxInput);
-  const half = (reach + 1) / 2;
+  const right = history - (reach + 1) / 2 + 1;
+  // Samples that stand on the grid are copied, those between are interpolated from `reach + 1` neighbours.
+  const pairs: Pairs = { low: right - 1, high: right, spacing: 1, hop: 1, outputHop: 2 };
+  const doubled = taps.map((tap) => 2 * tap);
   return {
     clear: () => void work.fill(0),
     /** Reads `count` samples of `input` from `from`, writes `2 × count` to `output` from `to`. */
     run(input: Float64Array, from: number, count: number, output: Float64Array, to: number): void {
       for (let i = 0; i < count; i++) work[history + i] = input[from + i];
-      for (let n = 0; n < count; n++) {
-        // Samples that stand on the grid are copied, those between are interpolated from `reach + 1` neighbours.
-        const right = n + history - half + 1;
-        let sum = 0;
-        for (let j = 0; j < half; j++) sum += taps[j] * (work[right + j] + work[right - 1 - j]);
-        output[to + 2 * n] = 2 * sum;
-        output[to + 2 * n + 1] = work[right];
-      }
+      sumPairs(work, doubled, pairs, count, output, to);
+      for (let n = 0; n < count; n++) output[to + 2 * n + 1] = work[right + n];
       work.copyWithin(0, count, count + history);
     },
   };
@@ -160,8 +192,8 @@ export interface Decimator {
 
 export function createDecimator(maxCount: number): Decimator {
   const pad = createDelay(DECIMATOR_PAD, OVERSAMPLING * maxCount);
-  const outer = createHalver(OUTER, runHalfBand, 2 * maxCount);
-  const inner = createHalver(LAST, runLowpass, maxCount);
+  const outer = createHalver(OUTER, 2 * maxCount);
+  const inner = createHalver(LAST, maxCount);
   const doubled = new Float64Array(2 * maxCount);
   const single = new Float64Array(maxCount);
   return {

@@ -31,7 +31,17 @@ export const filterSchema = z.discriminatedUnion('kind', [
 
 export const filterKinds = filterSchema.options.map((option) => option.shape.kind.value);
 
-export const shaperCurves = ['soft', 'hard', 'tube', 'diode', 'sineFold', 'fold', 'drawn'] as const;
+export const shaperCurves = [
+  'soft',
+  'hard',
+  'tube',
+  'diode',
+  'sine',
+  'logarithmic',
+  'sineFold',
+  'fold',
+  'drawn',
+] as const;
 
 export const shaperSchema = z.object({
   kind: z.literal('shaper').default('shaper'),

@@ -110,6 +110,8 @@ export const shaperTitles = {
   hard: 'hard',
   tube: 'tube',
   diode: 'diode',
+  sine: 'sine',
+  logarithmic: 'logarithmic',
   sineFold: 'sine fold',
   fold: 'fold',
   drawn: 'drawn',

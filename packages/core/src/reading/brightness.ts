@@ -12,7 +12,7 @@ export interface BrightnessContour {
 
 const MIN_HOP_SECONDS = 0.01;
 /** Of a long sound they follow one another at a longer distance, rather than there being more of them. */
-const MOST_FRAMES = 1000;
+const MOST_FRAMES = 600;
 /** Windows of low tones are long: they follow one another at this share of their length. */
 const HOP_SHARE = 0.125;
 const MIN_WINDOW_SECONDS = 0.03;

@@ -1,5 +1,5 @@
-import { fftOfSize } from '../dsp/fft';
-import { readEvenly, readSinc } from '../dsp/sinc';
+import { createFrameSpectrum } from '../dsp/frameSpectrum';
+import { readEvenly } from '../dsp/sinc';
 import { hann } from '../dsp/windows';
 
 /** Amplitudes and phases of all partials over time. */
@@ -41,11 +41,10 @@ export function measurePartials(
   const f0Hz = f0At(signal.length / sampleRateHz / 2);
   const count = Math.max(1, Math.min(MAX_PARTIALS, Math.floor((0.47 * sampleRateHz) / f0Hz)));
   const size = periods * 2 ** Math.ceil(Math.log2(Math.max(32, 2 * count + 2)));
-  const fft = fftOfSize(size);
   const window = hann(size);
+  const spectrum = createFrameSpectrum(size, window);
+  const { real, imaginary } = spectrum;
   const frames = Math.max(1, Math.floor(signal.length / sampleRateHz / hopSeconds));
-  const real = new Float64Array(size);
-  const imaginary = new Float64Array(size);
   const result: PartialFrames = {
     seconds: new Float64Array(frames),
     f0Hz,
@@ -60,11 +59,16 @@ export function measurePartials(
   for (let frame = 0; frame < frames; frame++) {
     const middle = (frame + 0.5) * hopSeconds;
     const hz = f0At(middle);
-    if (hz === f0Hz && overlap)
-      fillFromEven(real, window, evenlySampled(signal, sampleRateHz, f0Hz, size / periods), middle);
-    else fillByReading(real, window, signal, sampleRateHz, (periods * sampleRateHz) / hz / size, middle);
-    imaginary.fill(0);
-    fft.forward(real, imaginary);
+    if (hz === f0Hz && overlap) {
+      const { points, pointsPerPeriod } = evenlySampled(signal, sampleRateHz, f0Hz, size / periods);
+      spectrum.transform(points, Math.round(middle * f0Hz * pointsPerPeriod) - size / 2);
+    } else {
+      const samplesPerPoint = (periods * sampleRateHz) / hz / size;
+      spectrum.transform(
+        readEvenly(signal, samplesPerPoint, size, middle * sampleRateHz - (size / 2) * samplesPerPoint),
+        0,
+      );
+    }
     result.seconds[frame] = middle;
     for (let n = 1; n <= count; n++) {
       const bin = periods * n;
@@ -99,30 +103,6 @@ function evenlySampled(signal: Float64Array, sampleRateHz: number, f0Hz: number,
   const even = { f0Hz, pointsPerPeriod, points };
   evenSignals.set(signal, even);
   return even;
-}
-
-function fillFromEven(
-  real: Float64Array,
-  window: Float64Array,
-  { f0Hz, pointsPerPeriod, points }: Even,
-  middle: number,
-) {
-  const start = Math.round(middle * f0Hz * pointsPerPeriod) - real.length / 2;
-  for (let i = 0; i < real.length; i++) real[i] = window[i] * (points[start + i] ?? 0);
-}
-
-function fillByReading(
-  real: Float64Array,
-  window: Float64Array,
-  signal: Float64Array,
-  sampleRateHz: number,
-  samplesPerPoint: number,
-  middle: number,
-) {
-  const cutoff = Math.min(1, 1 / samplesPerPoint);
-  for (let i = 0; i < real.length; i++) {
-    real[i] = window[i] * readSinc(signal, middle * sampleRateHz + (i - real.length / 2) * samplesPerPoint, cutoff);
-  }
 }
 
 /** Amplitudes of one frame. */

@@ -41,8 +41,9 @@ export interface Measurement {
 
 /** Movements that are notches themselves. */
 const COMBS: readonly NoteMovement['motion'][number]['cause'][] = ['chorus', 'phaser', 'beating'];
-/** Frames of partials over a cut; more would say nothing new. */
+/** Frames of partials over a cut; more would say nothing new. Of a phrase they stand for no note, only for the whole. */
 const MAX_PARTIAL_FRAMES = 240;
+const MAX_PHRASE_FRAMES = 120;
 const MIN_PARTIAL_HOP_SECONDS = 0.008;
 /** What is known of a cut from elsewhere. */
 export interface ReadingContext {
@@ -85,7 +86,8 @@ export function measure(
   const fundamental = found && { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
   const f0Hz = fundamental?.f0Hz;
   const f0At = f0Hz ? followPitch(track, f0Hz) : undefined;
-  const partials = f0Hz && f0At ? measurePartials(mono, sampleRateHz, f0At, partialHop(audio, f0Hz)) : undefined;
+  const partials =
+    f0Hz && f0At ? measurePartials(mono, sampleRateHz, f0At, partialHop(audio, f0Hz, notes.length)) : undefined;
   const filter = partials && f0Hz ? trackFilter(partials, f0Hz, sampleRateHz) : undefined;
   onProgress(0.9);
   const brightness = measureBrightness(mono, sampleRateHz, f0Hz);
@@ -142,8 +144,12 @@ export const readTone = (audio: Audio, onProgress?: (fraction: number) => void, 
   measure(audio, onProgress, context).reading;
 
 /** Frames hold four periods: of a low tone, frames that follow closely say the same. */
-const partialHop = (audio: Audio, f0Hz: number) =>
-  Math.max(MIN_PARTIAL_HOP_SECONDS, durationOf(audio) / MAX_PARTIAL_FRAMES, 0.75 / f0Hz);
+const partialHop = (audio: Audio, f0Hz: number, notes: number) =>
+  Math.max(
+    MIN_PARTIAL_HOP_SECONDS,
+    durationOf(audio) / (notes > 1 ? MAX_PHRASE_FRAMES : MAX_PARTIAL_FRAMES),
+    0.75 / f0Hz,
+  );
 
 /** The pitch at a time: the track where it is clear and near the fundamental, the fundamental elsewhere. */
 function followPitch(track: PitchTrack, f0Hz: number): (seconds: number) => number {

@@ -6,6 +6,7 @@ import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 
 const MOST_SECONDS = 0.075;
+const MOST_VOICES = 8;
 /** The lows are kept away by a cut so steep that they pass it by unchanged. */
 const LOW_CUT_QS = butterworthQs(8);
 
@@ -25,6 +26,23 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
     const ramps = [delay, depth, feedback, width];
     /** Phase of the first voice in cycles, and what was fed back last. */
     const state = { cycles: 0, backL: 0, backR: 0 };
+    /** Of each voice on each side, how far ahead of the first one it is: cosine and sine, at the start of a block and their steps. */
+    const ahead = [new Float64Array(4 * MOST_VOICES), new Float64Array(4 * MOST_VOICES)];
+
+    /** Sets out for where the voices stand in their turn at the end of the block. */
+    function placeVoices(voices: number, wide: number, wideNext: number): void {
+      for (let side = 0; side < 2; side++) {
+        for (let v = 0; v < voices; v++) {
+          // The sides are a quarter of a turn apart.
+          const angle = (2 * Math.PI * v) / voices + side * 0.5 * Math.PI * wide;
+          const next = (2 * Math.PI * v) / voices + side * 0.5 * Math.PI * wideNext;
+          ahead[side][4 * v] = Math.cos(angle);
+          ahead[side][4 * v + 1] = Math.sin(angle);
+          ahead[side][4 * v + 2] = (Math.cos(next) - Math.cos(angle)) / BLOCK_SAMPLES;
+          ahead[side][4 * v + 3] = (Math.sin(next) - Math.sin(angle)) / BLOCK_SAMPLES;
+        }
+      }
+    }
 
     function separate(lowCutHz: number, left: Float64Array, right: Float64Array): void {
       const g = integratorGain(lowCutHz, sampleRateHz);
@@ -55,7 +73,14 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
         depth.to(values[slots.depthSeconds] * sampleRateHz, BLOCK_SAMPLES);
         feedback.to(values[slots.feedback] / 100, BLOCK_SAMPLES);
         width.to(values[slots.width] / 100, BLOCK_SAMPLES);
+        placeVoices(voices, width.value, width.value + BLOCK_SAMPLES * width.step);
         const turn = values[slots.rateHz] / sampleRateHz;
+        // The first voice goes round by turning a pointer, the others stand at fixed angles to it: one sine a block is enough.
+        let cos = Math.cos(2 * Math.PI * state.cycles);
+        let sin = Math.sin(2 * Math.PI * state.cycles);
+        const turnCos = Math.cos(2 * Math.PI * turn);
+        const turnSin = Math.sin(2 * Math.PI * turn);
+        const [aheadL, aheadR] = ahead;
         const gain = 1 / Math.sqrt(voices);
         const backGain = 1 / voices;
         const [lineL, lineR] = lines;
@@ -68,17 +93,19 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
           const middle = delay.value + (i + 1) * delay.step;
           const swing = depth.value + (i + 1) * depth.step;
           const wide = width.value + (i + 1) * width.step;
-          state.cycles += turn;
-          state.cycles -= Math.floor(state.cycles);
+          const cosBefore = cos;
+          cos = cos * turnCos - sin * turnSin;
+          sin = sin * turnCos + cosBefore * turnSin;
           let sumL = 0;
           let sumR = 0;
           let backL = 0;
           let backR = 0;
           for (let v = 0; v < voices; v++) {
-            const phase = 2 * Math.PI * (state.cycles + v / voices);
-            const distance = Math.max(1, middle + 0.5 * swing * (1 + Math.sin(phase)));
-            // The sides are a quarter of a turn apart.
-            const distanceR = Math.max(1, middle + 0.5 * swing * (1 + Math.sin(phase + 0.5 * Math.PI * wide)));
+            const p = 4 * v;
+            const swingL = sin * (aheadL[p] + i * aheadL[p + 2]) + cos * (aheadL[p + 1] + i * aheadL[p + 3]);
+            const swingR = sin * (aheadR[p] + i * aheadR[p + 2]) + cos * (aheadR[p + 1] + i * aheadR[p + 3]);
+            const distance = Math.max(1, middle + 0.5 * swing * (1 + swingL));
+            const distanceR = Math.max(1, middle + 0.5 * swing * (1 + swingR));
             const l = lineL.read(distance);
             const r = lineR.read(distanceR);
             const aside = voices === 1 ? 0 : wide * (v % 2 === 0 ? 1 : -1) * 0.5;
@@ -92,6 +119,7 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
           left[i] += gain * sumL - highL;
           right[i] += gain * sumR - highR;
         }
+        state.cycles = (state.cycles + BLOCK_SAMPLES * turn) % 1;
         for (let r = 0; r < ramps.length; r++) ramps[r].advance(BLOCK_SAMPLES);
       },
       hiddenSamples: () => most,

@@ -37,10 +37,15 @@ export class DelayLine {
     const x2 = this.samples[(i - 1) & mask];
     const x3 = this.samples[(i - 2) & mask];
     if (d === 0) return x1;
-    const c0 = (-d * (d - 1) * (d - 2)) / 6;
-    const c1 = ((d + 1) * (d - 1) * (d - 2)) / 2;
-    const c2 = (-d * (d + 1) * (d - 2)) / 2;
-    const c3 = (d * (d + 1) * (d - 1)) / 6;
-    return c0 * x0 + c1 * x1 + c2 * x2 + c3 * x3;
+    return lagrange(d, x0, x1, x2, x3);
   }
+}
+
+/** Lagrange's polynomial of third order through four samples in a row, at `d` 0..1 of the way from the second to the third. */
+export function lagrange(d: number, x0: number, x1: number, x2: number, x3: number): number {
+  const c0 = (-d * (d - 1) * (d - 2)) / 6;
+  const c1 = ((d + 1) * (d - 1) * (d - 2)) / 2;
+  const c2 = (-d * (d + 1) * (d - 2)) / 2;
+  const c3 = (d * (d + 1) * (d - 1)) / 6;
+  return c0 * x0 + c1 * x1 + c2 * x2 + c3 * x3;
 }

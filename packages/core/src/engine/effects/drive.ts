@@ -1,6 +1,7 @@
 import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
-import { type ShaperProgram, SHAPER_LATENCY, createShaperChannel, drawnLineOf } from '../shaper';
+import { type ShaperProgram, SHAPER_LATENCY, createShaperChannel } from '../shaper';
+import { curveTableOf } from '../shaperCurves';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 
@@ -27,8 +28,8 @@ export const drive: EffectModel<Drive> = {
     /** Mean power that goes in and comes out. */
     const power = new Float64Array(2);
     const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / LEVEL_SECONDS);
-    const shaper: ShaperProgram = { on: true, curve: 'soft', drawn: drawnLineOf([]), slots: {} };
-    let known: Drive['drawnCurve'] | undefined;
+    const shaper: ShaperProgram = { on: true, table: curveTableOf('soft', []), slots: {} };
+    let known: Drive | undefined;
     let fresh = true;
 
     function tune(hz: number): boolean {
@@ -52,12 +53,10 @@ export const drive: EffectModel<Drive> = {
         fresh = true;
       },
       run({ spec, slots }, values, left, right) {
-        shaper.curve = spec.curve;
+        if (known?.curve !== spec.curve || known.drawnCurve !== spec.drawnCurve)
+          shaper.table = curveTableOf(spec.curve, spec.drawnCurve);
+        known = spec;
         shaper.slots = slots;
-        if (known !== spec.drawnCurve) {
-          shaper.drawn = drawnLineOf(spec.drawnCurve);
-          known = spec.drawnCurve;
-        }
         const toned = values[slots.toneHz] < OPEN_HZ;
         const moving = toned && tune(values[slots.toneHz]);
         power[0] += smoothing * (powerOf(left, right) - power[0]);

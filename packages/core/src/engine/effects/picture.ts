@@ -1,7 +1,7 @@
 import type { Effect, Shaper } from '../../patch/schema';
 import { RESPONSE_SAMPLES, gainsOf } from '../filters/response';
 import { compilePatchChain } from '../patchChain';
-import { drawnLineOf, shapeSample } from '../shaper';
+import { curveTableOf } from '../shaperCurves';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { compressedDb } from './compressor';
 import { createEffectChain } from './effectChain';
@@ -71,10 +71,10 @@ export function shaperCurve({
   driveDb,
   bias,
 }: Pick<Shaper, 'curve' | 'drawnCurve' | 'driveDb' | 'bias'>): EffectPicture['points'] {
-  const drawn = drawnLineOf(drawnCurve);
+  const table = curveTableOf(curve, drawnCurve);
   const drive = 10 ** (driveDb / 20);
   const lean = bias / 100;
-  return along(-1, 1, (x) => shapeSample(curve, drawn, drive * x + lean) - shapeSample(curve, drawn, lean));
+  return along(-1, 1, (x) => table.curve(drive * x + lean) - table.curve(lean));
 }
 
 const along = (from: number, to: number, y: (x: number) => number) =>

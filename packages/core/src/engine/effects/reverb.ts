@@ -1,8 +1,9 @@
+import { nextPowerOfTwo } from '../../dsp/fft';
 import { hashedRandom } from '../random';
 import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
 import { BLOCK_SAMPLES } from '../sources/source';
-import { DelayLine } from './delayLine';
+import { DelayLine, lagrange } from './delayLine';
 import { type EffectModel, type EffectOf, type EffectProgram, Ramp } from './effect';
 
 type Reverb = EffectOf<'reverb'>;
@@ -32,8 +33,7 @@ const LEAST_HIGH_SHARE = 0.1;
  */
 export const reverb: EffectModel<Reverb> = {
   create(sampleRateHz) {
-    const most = Math.ceil(MOST_SIZE * LONGEST_SECONDS * sampleRateHz) + 100;
-    const lines = Array.from({ length: LINES }, () => new DelayLine(most));
+    const lines = createLines(Math.ceil(MOST_SIZE * LONGEST_SECONDS * sampleRateHz) + 100);
     const fullLengths = lineLengths(sampleRateHz);
     const lengths = Float64Array.from(fullLengths);
     const preDelays = [0, 1].map(() => new DelayLine(Math.ceil(MOST_PRE_DELAY_SECONDS * sampleRateHz)));
@@ -52,6 +52,9 @@ export const reverb: EffectModel<Reverb> = {
       { length: LINES },
       (_, k) => (SWING_HZ[0] + hashedRandom(7, k, 0) * (SWING_HZ[1] - SWING_HZ[0])) / sampleRateHz,
     );
+    /** How far back each line is read at the start of a block, and how much further from sample to sample. */
+    const distances = new Float64Array(LINES);
+    const distanceSteps = new Float64Array(LINES);
     const tone = [0, 1].map(() => createSections(2));
     const cuts = new Float64Array(2 * SECTION);
     const still = new Float64Array(2 * SECTION);
@@ -62,10 +65,14 @@ export const reverb: EffectModel<Reverb> = {
       const rt60 = values[slots.rt60Seconds];
       const highShare = 1 - (values[slots.damping] / 100) * (1 - LEAST_HIGH_SHARE);
       const size = values[slots.size] / 100;
+      const swing = (values[slots.modulation] / 100) * SWING_SECONDS * sampleRateHz;
       for (let k = 0; k < LINES; k++) {
         const wanted = size * fullLengths[k];
         const slide = SLIDE * BLOCK_SAMPLES;
         lengths[k] = fresh ? wanted : lengths[k] + Math.max(-slide, Math.min(slide, wanted - lengths[k]));
+        if (fresh) distances[k] = lengths[k] + swing * roundTurn(swings[k]);
+        swings[k] = (swings[k] + BLOCK_SAMPLES * swingTurns[k]) % 1;
+        distanceSteps[k] = (lengths[k] + swing * roundTurn(swings[k]) - distances[k]) / BLOCK_SAMPLES;
         gains[k] = 10 ** ((-3 * lengths[k]) / sampleRateHz / rt60);
         const highGain = 10 ** ((-3 * lengths[k]) / sampleRateHz / (rt60 * highShare));
         // The pole whose low-pass leaves `gains` of the lowest and `highGain` of the highest frequency.
@@ -93,7 +100,8 @@ export const reverb: EffectModel<Reverb> = {
     return {
       latency: 0,
       clear() {
-        for (const line of [...lines, ...preDelays, ...diffusers.flat().map(({ line }) => line)]) line.clear();
+        lines.clear();
+        for (const line of [...preDelays, ...diffusers.flat().map(({ line }) => line)]) line.clear();
         for (const states of tone) states.fill(0);
         damped.fill(0);
         width.clear();
@@ -108,31 +116,27 @@ export const reverb: EffectModel<Reverb> = {
         }
         const before = Math.round(values[slots.preDelaySeconds] * sampleRateHz);
         const amount = (MOST_DIFFUSION * values[slots.diffusion]) / 100;
-        const swing = (values[slots.modulation] / 100) * SWING_SECONDS * sampleRateHz;
         width.to(values[slots.width] / 100, BLOCK_SAMPLES);
         for (let i = 0; i < BLOCK_SAMPLES; i++) {
           preDelays[0].write(left[i]);
           preDelays[1].write(right[i]);
           const inL = diffuse(0, preDelays[0].whole(before), amount);
           const inR = diffuse(1, preDelays[1].whole(before), amount);
+          lines.read(distances, mixed);
           let sumL = 0;
           let sumR = 0;
           for (let k = 0; k < LINES; k++) {
-            swings[k] += swingTurns[k];
-            if (swings[k] >= 1) swings[k] -= 1;
-            // A parabola is round enough for a slow swing, and many times faster than a sine.
-            const x = 4 * swings[k] - 2;
-            const round = x * (2 - Math.abs(x));
-            const out = lines[k].read(lengths[k] - 1 + swing * round);
+            const out = mixed[k];
             const y = gains[k] * (1 - poles[k]) * out + poles[k] * damped[k];
             damped[k] = y;
             mixed[k] = y;
+            distances[k] += distanceSteps[k];
             // Signs by pairs: the sides share no sum.
             if (k % 2 === 0) sumL += k % 4 === 0 ? out : -out;
             else sumR += k % 4 === 1 ? out : -out;
           }
           hadamard(mixed);
-          for (let k = 0; k < LINES; k++) lines[k].write(mixed[k] + (k % 2 === 0 ? inL : inR));
+          lines.write(mixed, inL, inR);
           const middle = (sumL + sumR) * OUTPUT;
           const side = (sumL - sumR) * OUTPUT * (width.value + (i + 1) * width.step);
           left[i] = middle + side;
@@ -150,6 +154,49 @@ export const reverb: EffectModel<Reverb> = {
 /** So that a hall is about as loud as what goes in. */
 const OUTPUT = 0.18;
 const FORGOTTEN = 1e-15;
+
+/** A turn of a swing, −1..1: a parabola is round enough, and many times faster than a sine. */
+function roundTurn(cycles: number): number {
+  const x = 4 * cycles - 2;
+  return x * (2 - Math.abs(x));
+}
+
+/** All lines in one buffer, which are written at the same place. */
+function createLines(most: number) {
+  const size = nextPowerOfTwo(most + 4);
+  const mask = size - 1;
+  const samples = new Float64Array(LINES * size);
+  let at = 0;
+  return {
+    clear: () => void samples.fill(0),
+    /** What was written to each line so many samples ago: as `DelayLine.read` before its write of this sample. */
+    read(distances: Float64Array, out: Float64Array): void {
+      for (let k = 0; k < LINES; k++) {
+        const whole = Math.floor(distances[k]);
+        const d = distances[k] - whole;
+        const from = k * size;
+        const i = at + 1 - whole;
+        const x1 = samples[from + (i & mask)];
+        if (d === 0) {
+          out[k] = x1;
+          continue;
+        }
+        const x0 = samples[from + ((i + 1) & mask)];
+        const x2 = samples[from + ((i - 1) & mask)];
+        const x3 = samples[from + ((i - 2) & mask)];
+        out[k] = lagrange(d, x0, x1, x2, x3);
+      }
+    },
+    /** Writes a sample to every line, with what comes in from the left to every second one, and from the right to the others. */
+    write(values: Float64Array, left: number, right: number): void {
+      at = (at + 1) & mask;
+      for (let k = 0; k < LINES; k += 2) {
+        samples[k * size + at] = values[k] + left;
+        samples[(k + 1) * size + at] = values[k + 1] + right;
+      }
+    },
+  };
+}
 
 /** Whole numbers of samples, spread by ratio, each moved on to the next prime. */
 function lineLengths(sampleRateHz: number): number[] {

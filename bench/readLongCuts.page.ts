@@ -1,0 +1,3 @@
+import { readLongCuts } from './longCuts';
+
+Object.assign(globalThis, { readLongCuts });
