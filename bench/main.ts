@@ -1,8 +1,5 @@
 /** Measures the figures of docs/METHODS.md and prints them. Speeds are ratios against Chromium, run side by side. */
-import { fork } from 'node:child_process';
-import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
-import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import { firstPatch } from '@imprint/core/matching/firstPatch';
@@ -14,7 +11,7 @@ import { memory } from './memory';
 import { notes } from './notes';
 import { reading } from './reading';
 import { readingSpeed } from './readingSpeed';
-import type { RandomPatchFault } from './randomPatches';
+import { checkSeries } from './randomSeries';
 import { renderAgainstBrowser } from './renderAgainstBrowser';
 
 async function cues(): Promise<void> {
@@ -43,31 +40,6 @@ async function speed(): Promise<void> {
   }
 }
 
-const RANDOM_PATCHES = 10_000;
-const PATCHES_A_CHILD = 50;
-
-/** Every core takes the next few hundred seeds until all are done. */
-async function patches(): Promise<void> {
-  const faults: RandomPatchFault[] = [];
-  let next = 1;
-  const work = async () => {
-    while (next <= RANDOM_PATCHES) {
-      const first = next;
-      next += PATCHES_A_CHILD;
-      const child = fork(fileURLToPath(new URL('randomPatches.child.ts', import.meta.url)), [
-        String(first),
-        String(PATCHES_A_CHILD),
-      ]);
-      const [found] = (await once(child, 'message')) as [RandomPatchFault[]];
-      faults.push(...found);
-      for (const { seed, fault } of found) console.log(`patch ${seed}: ${fault}`);
-      console.error(`patches ${first} to ${first + PATCHES_A_CHILD - 1} are done`);
-    }
-  };
-  await Promise.all(Array.from({ length: availableParallelism() }, work));
-  console.log(`${RANDOM_PATCHES} random patches: ${faults.length} faults`);
-}
-
 const parts: Record<string, () => void | Promise<void>> = {
   reading: () => reading(),
   judges,
@@ -77,10 +49,11 @@ const parts: Record<string, () => void | Promise<void>> = {
   speed,
   effects,
   memory,
-  patches,
+  patches: () => checkSeries('patches', 'randomPatches.child.ts'),
+  chains: () => checkSeries('chains', 'randomChains.child.ts'),
 };
-/** Takes most of an hour, so it has to be asked for by name. */
-const onRequest = ['patches'];
+/** Those that take most of an hour have to be asked for by name. */
+const onRequest = ['patches', 'chains'];
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in parts));
 if (unknown.length > 0) {

@@ -2,6 +2,7 @@ import { hzFromMidi } from '@imprint/core/dsp/pitch';
 import { renderPatch } from '@imprint/core/engine/render';
 import type { Patch } from '@imprint/core/patch/schema';
 import { randomPatch } from '../packages/core/test/patches';
+import type { Fault } from './randomSeries';
 import { createRandom } from '../packages/core/test/signals';
 
 const RATE_HZ = 44100;
@@ -9,18 +10,12 @@ const RATE_HZ = 44100;
 const MAX_PEAK = 10 ** (12 / 20);
 const MAX_DC = 10 ** (-40 / 20);
 
-/** What was wrong with a patch of the random series. */
-export interface RandomPatchFault {
-  seed: number;
-  fault: string;
-}
-
 /**
  * Renders two notes through seeded random patches and looks for NaN, infinity, constants over −40 dB and peaks over +12 dBFS. What
  * looks like a constant in half a second may be a movement of the patch, such as a contour's last point; it has to stay for three.
  */
-export function checkRandomPatches(firstSeed: number, count: number): RandomPatchFault[] {
-  const faults: RandomPatchFault[] = [];
+export function checkRandomPatches(firstSeed: number, count: number): Fault[] {
+  const faults: Fault[] = [];
   for (let seed = firstSeed; seed < firstSeed + count; seed++) {
     const short = renderNotes(seed, SHORT);
     const leans = () => constantOf(short, SHORT) > MAX_DC && constantOf(renderNotes(seed, LONG), LONG) > MAX_DC;

@@ -1,6 +1,8 @@
 /** Runs effects by themselves, for tests. */
 import { createEffectChain } from '../src/engine/effects/effectChain';
+import { NOTHING_AROUND, type Surroundings } from '../src/engine/effects/effect';
 import { compilePatchChain } from '../src/engine/patchChain';
+import { NO_RESOURCES } from '../src/engine/resources';
 import { BLOCK_SAMPLES } from '../src/engine/sources/source';
 import { effectSchema } from '../src/patch/effectSchema';
 import type { Effect } from '../src/patch/schema';
@@ -11,14 +13,17 @@ export const CHAIN_RATE_HZ = 48000;
 export const effect = (kind: Effect['kind'], fields: object = {}): Effect =>
   effectSchema.parse({ kind, id: 'effect', mix: 100, ...fields });
 
-export function chainOf(...effects: Effect[]) {
+export const chainOf = (...effects: Effect[]) => chainWithin(NOTHING_AROUND, ...effects);
+
+/** @param around what the effects hear besides; what it tells may change meanwhile */
+export function chainWithin(around: Surroundings, ...effects: Effect[]) {
   const chain = createEffectChain(CHAIN_RATE_HZ, effects);
   const bpm = 120;
-  let program = compilePatchChain({ bpm, effects });
+  let program = compilePatchChain({ bpm, effects }, NO_RESOURCES);
   return {
     chain,
     /** Changes numbers and switches; kinds and order stay. */
-    set: (...changed: Effect[]) => (program = compilePatchChain({ bpm, effects: changed })),
+    set: (...changed: Effect[]) => (program = compilePatchChain({ bpm, effects: changed }, NO_RESOURCES)),
     /** Puts a signal of any length through, in place, the last block filled up with silence. */
     run(left: Float64Array, right = left.slice()): [Float64Array, Float64Array] {
       const out = [new Float64Array(left.length), new Float64Array(left.length)];
@@ -29,7 +34,7 @@ export function chainOf(...effects: Effect[]) {
           block[c].fill(0);
           block[c].set(signal.subarray(at, end));
         });
-        chain.run(program.effects, program.values, block[0], block[1]);
+        chain.run(program.effects, program.values, block[0], block[1], around);
         block.forEach((signal, c) => out[c].set(signal.subarray(0, end - at), at));
       }
       return [out[0], out[1]];

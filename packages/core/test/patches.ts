@@ -1,7 +1,6 @@
 import { parametersOf } from '../src/parameters/table';
 import type { ModuleKind } from '../src/parameters/table';
 import { emptyPatch } from '../src/patch/defaults';
-import { effectSchema } from '../src/patch/effectSchema';
 import { PER_UNISON_VOICE, modulesOf, targetOf } from '../src/patch/modules';
 import { lfoSchema, lfoShapes, modulatorSchema, noteValues, routeSchema } from '../src/patch/modulatorSchema';
 import { sampleFromChannels } from '../src/patch/samplePcm';
@@ -23,6 +22,7 @@ import {
   sourceSchema,
   tunings,
 } from '../src/patch/sourceSchema';
+import { randomEffect } from './randomChains';
 import { wavetableFromSamples } from '../src/patch/wavetableFrames';
 
 /** One plain shape, no filter, no contour: what an oscillator makes by itself. */
@@ -55,12 +55,8 @@ export function randomPatch(random: () => number): Patch {
         return [name, step >= 1 ? Math.round(value) : value];
       }),
     );
-  const effectKinds = effectSchema.options.map((option) => option.shape.kind.value);
   const randomEffects = (prefix: string): Effect[] =>
-    Array.from({ length: chance(0.5) ? 0 : whole(4) }, (_, i) => {
-      const kind = pick(effectKinds);
-      return effectSchema.parse({ kind, id: `${prefix}${i}`, on: chance(0.8), ...anywhere(kind) });
-    });
+    Array.from({ length: chance(0.5) ? 0 : whole(4) }, (_, i) => randomEffect(random, `${prefix}${i}`));
   const noise = (length: number) => Float32Array.from({ length }, () => 2 * random() - 1);
 
   const source = (_: unknown, i: number): Source => {

@@ -1,7 +1,9 @@
 import { type Delay, createDelay } from '../dsp/halfband';
+import { hzFromMidi } from '../dsp/pitch';
 import type { Patch } from '../patch/schema';
 import { createAgenda } from './agenda';
 import { type DcBlock, createDcBlock } from './dcBlock';
+import type { Surroundings } from './effects/effect';
 import { type EffectChain, createEffectChain } from './effects/effectChain';
 import { type LayerChain, createLayerChain } from './layerChain';
 import { type PatchChainProgram, compilePatchChain } from './patchChain';
@@ -50,7 +52,12 @@ export interface Engine {
 }
 
 interface LayerVoices {
+  id: string;
   program: LayerProgram;
+  /** This block of its voices, which other layers' effects may listen to; the right side is the left one while it stands in the middle. */
+  sides: readonly [left: Float64Array, right: Float64Array];
+  /** Whether there is anything in them. */
+  heard: boolean;
   voices: Voice[];
   /** The sounding ones, in the order in which they began. */
   active: Voice[];
@@ -105,11 +112,22 @@ export function createEngine(
   let cutting = false;
   const last = { left: 0, right: 0 };
 
+  /** What effects may hear. */
+  const around: Surroundings = {
+    noteHz: 0,
+    layer(id) {
+      for (let l = 0; l < layers.length; l++) {
+        if (layers[l].id === id) return layers[l].heard ? layers[l].sides : undefined;
+      }
+      return undefined;
+    },
+  };
+
   setPatch(initialPatch, initialResources);
 
   function setPatch(patch: Patch, resources: PatchResources): void {
     const programs = patch.layers.map((layer) => compileLayer(patch, layer, resources));
-    setPatchChain(patch);
+    setPatchChain(patch, resources);
     const nextStructure = structureOf(patch, programs);
     if (nextStructure === structure) {
       layers.forEach((layer, i) => (layer.program = programs[i]));
@@ -117,14 +135,22 @@ export function createEngine(
     }
     structure = nextStructure;
     for (const { active } of layers) for (const voice of active) voice.fade(blockFrame);
-    const left = layers.map((layer) => ({ ...layer, active: [...layer.active, ...layer.cut], cut: [] }));
+    const left = layers.map((layer) => ({
+      ...layer,
+      sides: [layer.sides[0].slice(), layer.sides[1].slice()] as const,
+      active: [...layer.active, ...layer.cut],
+      cut: [],
+    }));
     leaving = [...leaving, ...left].filter(isSounding);
     const chains = programs.map((program) =>
       program.effects.length > 0 ? createLayerChain(sampleRateHz, program) : undefined,
     );
     layerLatency = Math.max(...chains.map((chain) => chain?.latency ?? 0));
     layers = programs.map((program, l) => ({
+      id: patch.layers[l].id,
       program,
+      sides: [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)] as const,
+      heard: false,
       chain: chains[l],
       delays: delaysOf(layerLatency - (chains[l]?.latency ?? 0)),
       leftGain: 1,
@@ -140,10 +166,10 @@ export function createEngine(
   }
 
   /** The chain of the patch goes on as it is, unless it has other effects or another order. */
-  function setPatchChain(patch: Patch): void {
+  function setPatchChain(patch: Patch, resources: PatchResources): void {
     const before = JSON.stringify(patchProgram.effects.map(({ spec }) => [spec.id, spec.kind]));
     const after = JSON.stringify(patch.effects.map(({ id, kind }) => [id, kind]));
-    patchProgram = compilePatchChain(patch);
+    patchProgram = compilePatchChain(patch, resources);
     if (before !== after) {
       patchChain = patch.effects.length > 0 ? createEffectChain(sampleRateHz, patch.effects) : undefined;
     }
@@ -202,6 +228,7 @@ export function createEngine(
       case 'noteOn': {
         const note = held.add(event.noteId);
         note.midi = event.midi;
+        around.noteHz = hzFromMidi(event.midi);
         note.velocity = event.velocity;
         note.startFrame = frame;
         note.index = noteCounter++;
@@ -250,15 +277,17 @@ export function createEngine(
     moveControls();
     blockL.fill(0);
     blockR.fill(0);
-    for (let l = 0; l < layers.length; l++) renderLayer(layers[l]);
+    for (let l = 0; l < layers.length; l++) renderVoices(layers[l]);
+    for (let l = 0; l < layers.length; l++) renderChain(layers[l]);
     if (leaving.length > 0) {
       for (const layer of leaving) {
-        renderLayer(layer);
+        renderVoices(layer);
+        renderChain(layer);
         layer.leftGain -= BLOCK_SAMPLES / sampleRateHz / LEAVING_SECONDS;
       }
       leaving = leaving.filter(isSounding);
     }
-    patchChain?.run(patchProgram.effects, patchProgram.values, blockL, blockR);
+    patchChain?.run(patchProgram.effects, patchProgram.values, blockL, blockR, around);
     for (let l = 0; l < layers.length; l++) if (layers[l].cut.length > 0) renderCut(layers[l]);
     if (cutting) joinOutput();
     cutting = false;
@@ -322,31 +351,43 @@ export function createEngine(
     }
   }
 
-  function renderLayer({ program, active, dcBlocks, chain, delays, leftGain }: LayerVoices): void {
-    if (active.length === 0 && areSilent(dcBlocks) && (!chain || chain.silent)) return;
+  /** Renders the voices of a layer into its block. */
+  function renderVoices(layer: LayerVoices): void {
+    const { program, active, dcBlocks } = layer;
+    const [left, right] = layer.sides;
+    layer.heard = active.length > 0 || !areSilent(dcBlocks);
+    if (!layer.heard) return;
     const { centred } = program;
-    const right = centred ? layerL : layerR;
-    layerL.fill(0);
-    if (!centred) layerR.fill(0);
-    keepSounding(program, active, layerL, right);
+    left.fill(0);
+    if (!centred) right.fill(0);
+    keepSounding(program, active, left, centred ? left : right);
     if (dcBlocks.length > 0) {
-      dcBlocks[0].run(layerL);
-      if (!centred) dcBlocks[1].run(layerR);
+      dcBlocks[0].run(left);
+      if (!centred) dcBlocks[1].run(right);
     }
-    if (chain) {
-      if (centred) layerR.set(layerL);
-      chain.run(program, controls, layerL, layerR, blockFrame);
+    if (centred) right.set(left);
+  }
+
+  /** Puts the block of a layer through its chain and adds it to the output. */
+  function renderChain({ program, chain, delays, leftGain, sides, heard }: LayerVoices): void {
+    if (!heard && (!chain || chain.silent)) return;
+    if (heard) {
+      layerL.set(sides[0]);
+      layerR.set(sides[1]);
+    } else {
+      layerL.fill(0);
+      layerR.fill(0);
     }
-    const outR = chain ? layerR : right;
+    chain?.run(program, controls, layerL, layerR, blockFrame, around);
     if (delays.length > 0) {
       delays[0].run(layerL, 0, BLOCK_SAMPLES);
-      if (outR !== layerL) delays[1].run(outR, 0, BLOCK_SAMPLES);
+      delays[1].run(layerR, 0, BLOCK_SAMPLES);
     }
     const gainStep = leftGain < 1 ? 1 / sampleRateHz / LEAVING_SECONDS : 0;
     for (let i = 0; i < BLOCK_SAMPLES; i++) {
       const gain = Math.max(0, leftGain - i * gainStep);
       blockL[i] += gain * layerL[i];
-      blockR[i] += gain * outR[i];
+      blockR[i] += gain * layerR[i];
     }
   }
 

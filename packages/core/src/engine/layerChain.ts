@@ -1,4 +1,5 @@
 import { type EffectChain, createEffectChain } from './effects/effectChain';
+import type { Surroundings } from './effects/effect';
 import type { HeldNote } from './heldNotes';
 import { type Controls, createModulation, createNote } from './modulation';
 import type { LayerProgram } from './program';
@@ -11,7 +12,14 @@ import { BLOCK_SAMPLES } from './sources/source';
 export interface LayerChain extends Pick<EffectChain, 'latency' | 'silent' | 'clear' | 'reductionDb'> {
   begin(note: HeldNote, frame: number): void;
   release(frame: number, velocity: number): void;
-  run(program: LayerProgram, controls: Controls, left: Float64Array, right: Float64Array, blockFrame: number): void;
+  run(
+    program: LayerProgram,
+    controls: Controls,
+    left: Float64Array,
+    right: Float64Array,
+    blockFrame: number,
+    around: Surroundings,
+  ): void;
 }
 
 /** @param shape a program of the structure that all programs of this chain will have */
@@ -46,7 +54,7 @@ export function createLayerChain(sampleRateHz: number, shape: LayerProgram): Lay
       note.releaseVelocity = velocity;
       frames.release = frame;
     },
-    run(program, controls, left, right, blockFrame) {
+    run(program, controls, left, right, blockFrame, around) {
       if (begins) modulation.start(program, note, controls, frames.start / sampleRateHz);
       else if (program !== known) modulation.adopt(program, note, controls);
       begins = false;
@@ -54,7 +62,7 @@ export function createLayerChain(sampleRateHz: number, shape: LayerProgram): Lay
       note.seconds = Math.max(0, (blockFrame + BLOCK_SAMPLES - frames.start) / sampleRateHz);
       note.releasedAt = (frames.release - frames.start) / sampleRateHz;
       modulation.advance(program, note, controls);
-      chain.run(program.effects, modulation.values, left, right);
+      chain.run(program.effects, modulation.values, left, right, around);
     },
   };
 }

@@ -4,7 +4,7 @@ import { LAYER_MODULE } from '../patch/modules';
 import type { Envelope, Interaction, Layer, NoteValue, Patch, Route, Source, Voice } from '../patch/schema';
 import { type destinations, shapeNames } from '../patch/sourceSchema';
 import type { BandlimitedTable } from './bandlimitedTable';
-import type { EffectProgram } from './effects/effect';
+import { type EffectProgram, compileEffect } from './effects/effect';
 import type { FilterProgram } from './filters/filter';
 import { type ContourProgram, compileContour } from './modulators/contour';
 import { type LfoProgram, compileLfo } from './modulators/lfo';
@@ -143,7 +143,7 @@ export function compileLayer(patch: Patch, layer: Layer, resources: PatchResourc
     routes: always,
     startRoutes: atStart,
     moves: always.length > 0 || sources.some((source) => source.kind === 'tonal' && source.moves),
-    effects: layer.effects.map((spec) => ({ spec, slots: slots.of(spec.id), bpm: patch.bpm })),
+    effects: layer.effects.map((spec) => compileEffect(spec, slots.of(spec.id), patch.bpm, resources)),
     layerSlots: slots.of(LAYER_MODULE),
     stereo,
     centred: !stereo && layer.pan === 0 && !panMoves,

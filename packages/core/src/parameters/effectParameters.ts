@@ -28,6 +28,12 @@ const highCut = (initial: number): Parameter =>
   log('High cut', 'Hz', [200, 20000], initial, 0.1, ['brightness'], bySemitones);
 const feedback = (initial: number): Parameter =>
   linear('Feedback', '%', [-99, 99], initial, 0.1, ['space', 'motion'], adding('%', 198));
+const rateHz = (initial: number): Parameter => log('Rate', 'Hz', [0.01, 20], initial, 0.01, ['motion'], byOctaves);
+const apartCycles = (initial: number): Parameter =>
+  linear('Between the sides', 'cycles', [0, 0.5], initial, 0.01, ['width', 'motion'], adding('cycles', 0.5));
+const toneHz = (initial: number): Parameter =>
+  log('Frequency', 'Hz', [0.1, 12000], initial, 0.1, ['partials', 'motion'], bySemitones);
+const semitones = linear('Semitones', 'st', [-24, 24], 0, 0.01, ['pitch', 'partials'], adding('st', 48));
 const monoBelowHz = log('Mono below', 'Hz', [10, 5000], 10, 0.1, ['width']);
 
 type BandName = 'low' | 'mid' | 'high';
@@ -89,7 +95,7 @@ export const effectParameters = {
   chorus: {
     voices: linear('Voices', '', [1, 8], 3, 1, ['unison', 'width']),
     delaySeconds: log('Delay', 's', [0.0005, 0.05], 0.012, 0.0001, ['width', 'motion']),
-    rateHz: log('Rate', 'Hz', [0.01, 20], 0.5, 0.01, ['motion'], byOctaves),
+    rateHz: rateHz(0.5),
     depthSeconds: log('Depth', 's', [0, 0.02], 0.003, 0.00001, ['motion', 'unison'], adding('s', 0.02)),
     feedback: feedback(0),
     lowCutHz: lowCut(120),
@@ -122,7 +128,95 @@ export const effectParameters = {
   tremolo: {
     rateHz: log('Rate', 'Hz', [0.01, 40], 4, 0.01, ['motion'], byOctaves),
     depth: share('Depth', 50, ['motion', 'loudness']),
-    apartCycles: linear('Between the sides', 'cycles', [0, 0.5], 0, 0.01, ['width', 'motion'], adding('cycles', 0.5)),
+    apartCycles: apartCycles(0),
+    mix: wet(),
+  },
+  flanger: {
+    delaySeconds: log('Delay', 's', [0.0001, 0.01], 0.001, 0.00001, ['motion', 'brightness'], adding('s', 0.01)),
+    depthSeconds: log('Depth', 's', [0, 0.01], 0.003, 0.00001, ['motion'], adding('s', 0.01)),
+    rateHz: rateHz(0.15),
+    feedback: feedback(50),
+    apartCycles: apartCycles(0.25),
+    mix: wet(50),
+  },
+  phasing: {
+    stages: linear('Stages', '', [2, 24], 6, 2, ['motion', 'brightness']),
+    centreHz: log('Centre', 'Hz', [20, 20000], 900, 0.1, ['motion', 'brightness'], bySemitones),
+    spreadOctaves: linear('Spread', 'octaves', [0, 8], 1, 0.01, ['brightness'], adding('octaves', 8)),
+    feedback: feedback(30),
+    rateHz: rateHz(0.2),
+    depthOctaves: linear('Depth', 'octaves', [0, 6], 2, 0.01, ['motion'], adding('octaves', 6)),
+    apartCycles: apartCycles(0.15),
+    mix: wet(50),
+  },
+  widener: {
+    detuneCents: linear('Detune', 'ct', [0, 50], 8, 0.1, ['width', 'unison'], adding('ct', 50)),
+    crossSeconds: log('Across after', 's', [0.02, 0.06], 0.024, 0.0001, ['width'], adding('s', 0.04)),
+    monoBelowHz: { ...monoBelowHz, default: 120 },
+    mix: wet(60),
+  },
+  ringModulator: {
+    toneHz: toneHz(180),
+    ratio: log('Ratio to the note', '', [0.125, 16], 1.5, 0.001, ['partials'], adding('', 16)),
+    mix: wet(),
+  },
+  frequencyShifter: {
+    shiftHz: linear('Shift', 'Hz', [-2000, 2000], 5, 0.1, ['partials', 'pitch', 'motion'], adding('Hz', 4000)),
+    feedback: { ...share('Feedback', 0, ['space', 'motion']), max: 95 },
+    mix: wet(),
+  },
+  pitchShifter: {
+    semitones: { ...semitones, default: 12 },
+    apartCents: linear('Sides apart', 'ct', [0, 50], 0, 0.1, ['width', 'unison'], adding('ct', 50)),
+    windowSeconds: log('Window', 's', [0.01, 0.2], 0.06, 0.001, ['pitch']),
+    feedback: { ...share('Feedback', 0, ['space']), max: 95 },
+    mix: wet(50),
+  },
+  vocoder: {
+    bands: linear('Bands', '', [8, 64], 24, 1, ['brightness', 'partials']),
+    formantSemitones: linear('Shift of the bands', 'st', [-24, 24], 0, 0.1, ['brightness'], adding('st', 48)),
+    tiltDbPerOctave: linear('Tilt', 'dB/oct', [-6, 6], 0, 0.1, ['brightness'], adding('dB/oct', 12)),
+    attackSeconds: { ...attackSeconds, default: 0.004 },
+    releaseSeconds: { ...releaseSeconds, default: 0.05 },
+    noise: share('Noise as carrier', 0, ['noise']),
+    mix: wet(),
+  },
+  vowelFilter: {
+    vowel: share('Vowel, a e i o u', 0, ['partials', 'brightness']),
+    shiftSemitones: linear('Shift of the formants', 'st', [-24, 24], 0, 0.1, ['brightness'], adding('st', 48)),
+    resonanceDb: linear('Resonance', 'dB', [0, 36], 18, 0.1, ['partials'], adding('dB', 36)),
+    mix: wet(),
+  },
+  resonator: {
+    toneHz: { ...toneHz(220), min: 16 },
+    semitones: { ...semitones, label: 'Semitones from the note' },
+    decaySeconds: log('Decay', 's', [0.01, 20], 0.8, 0.01, ['space', 'partials'], adding('s', 20)),
+    damping: share('Damping', 30, ['brightness']),
+    mix: wet(40),
+  },
+  grainDelay: {
+    timeSeconds: log('Time', 's', [0.01, 2], 0.25, 0.001, ['space'], adding('s', 2)),
+    sizeSeconds: log('Size of a grain', 's', [0.005, 0.5], 0.08, 0.001, ['space', 'noise']),
+    density: log('At a time', '', [0.5, 12], 3, 0.1, ['space'], adding('', 12)),
+    spraySeconds: log('Spray', 's', [0, 1], 0.05, 0.001, ['space', 'noise'], adding('s', 1)),
+    semitones,
+    randomSemitones: linear('Random pitch', 'st', [0, 24], 0, 0.01, ['pitch'], adding('st', 24)),
+    feedback: { ...share('Feedback', 0, ['space']), max: 95 },
+    width: share('Width', 60, ['width']),
+    mix: wet(40),
+  },
+  ducker: {
+    depthDb: linear('Depth', 'dB', [0, 60], 18, 0.1, ['motion', 'loudness'], adding('dB', 60)),
+    releaseSeconds: { ...releaseSeconds, default: 0.22 },
+    bend: linear('Bend', '%', [-100, 100], 0, 1, ['motion'], adding('%', 200)),
+    thresholdDb: { ...thresholdDb, default: -36, label: 'Strokes over' },
+    belowHz: log('Only below', 'Hz', [40, 20000], 20000, 0.1, ['brightness', 'motion'], bySemitones),
+    mix: wet(),
+  },
+  cabinet: {
+    driveDb: linear('Drive', 'dB', [0, 36], 6, 0.1, ['dirt', 'partials'], adding('dB', 36)),
+    bodyDb: linear('Body', 'dB', [-12, 12], 0, 0.1, ['brightness'], adding('dB', 24)),
+    presenceDb: linear('Presence', 'dB', [-12, 12], 0, 0.1, ['brightness'], adding('dB', 24)),
     mix: wet(),
   },
   stereo: {

@@ -176,17 +176,28 @@ export function addLayer(patch: Patch, copied?: Layer): [Patch, string] {
   return [{ ...patch, layers: [...patch.layers, layer] }, id];
 }
 
-/** Takes a layer out, and the tables and samples that only it played. The last layer stays. */
+/** Takes a layer out, and the tables and samples that only it played; effects no longer listen to it. The last layer stays. */
 export function removeLayer(patch: Patch, layerId: string): Patch {
   if (patch.layers.length === 1) return patch;
-  return dropUnused({ ...patch, layers: patch.layers.filter(({ id }) => id !== layerId) });
+  const deaf = (effect: Effect): Effect =>
+    'keyLayerId' in effect && effect.keyLayerId === layerId ? { ...effect, keyLayerId: null } : effect;
+  return dropUnused({
+    ...patch,
+    layers: patch.layers
+      .filter(({ id }) => id !== layerId)
+      .map((layer) => ({ ...layer, effects: layer.effects.map(deaf) })),
+    effects: patch.effects.map(deaf),
+  });
 }
 
 /** The patch without tables and samples that nothing plays. */
 export function dropUnused(patch: Patch): Patch {
-  const sources = patch.layers.flatMap((layer) => layer.sources);
+  const players: (Source | Effect)[] = [
+    ...patch.layers.flatMap(({ sources, effects }) => [...sources, ...effects]),
+    ...patch.effects,
+  ];
   const plays = (key: 'wavetableId' | 'sampleId', id: string) =>
-    sources.some((source: Source) => key in source && (source as unknown as Record<string, string>)[key] === id);
+    players.some((player) => key in player && (player as unknown as Record<string, string>)[key] === id);
   return {
     ...patch,
     wavetables: patch.wavetables.filter(({ id }) => plays('wavetableId', id)),

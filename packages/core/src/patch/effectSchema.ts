@@ -4,13 +4,21 @@ import { EQUALIZER_BANDS, effectParameters } from '../parameters/effectParameter
 import { drawnLine, id, on, shapeOf } from './schemaParts';
 import { shaperCurves } from './shapingSchema';
 
-const division = z
-  .string()
-  .refine((text) => beatsOfDivision(text) !== undefined, {
-    message: 'A division is written like 1/8, 1/8., 1/8t or 2 bars.',
-  })
-  .nullable()
-  .default(null);
+const wholeDivision = z.string().refine((text) => beatsOfDivision(text) !== undefined, {
+  message: 'A division is written like 1/8, 1/8., 1/8t or 2 bars.',
+});
+const division = wholeDivision.nullable().default(null);
+
+/** A layer whose voices, before their chain, tell the effect what to do. */
+const keyLayerId = id.nullable().default(null);
+/** Whether a frequency is as set, or follows the note that began last. */
+const tuning = z.enum(['fixed', 'note']).default('note');
+
+export const cabinetKinds = ['openBack', 'closedBack', 'smallSpeaker', 'horn', 'telephone'] as const;
+export const duckerKeys = ['pattern', 'drawn', 'layer'] as const;
+export const PATTERN_STEPS = 16;
+/** A stroke on every beat. */
+const fourBeats = () => Array.from({ length: PATTERN_STEPS }, (_, step) => step % 4 === 0);
 
 export const tremoloShapes = ['sine', 'triangle', 'rising', 'falling', 'square'] as const;
 
@@ -56,6 +64,8 @@ export const effectSchema = z.discriminatedUnion('kind', [
     on,
     detector: z.enum(['peak', 'rms']).default('peak'),
     autoMakeUp: z.boolean().default(false),
+    /** Heard in place of what goes through it. */
+    keyLayerId,
     ...shapeOf(effectParameters.compressor),
   }),
   z.object({ kind: z.literal('reducer'), id, on, ...shapeOf(effectParameters.reducer) }),
@@ -82,6 +92,64 @@ export const effectSchema = z.discriminatedUnion('kind', [
     /** In place of the rate. */
     division,
     ...shapeOf(effectParameters.tremolo),
+  }),
+  z.object({ kind: z.literal('flanger'), id, on, ...shapeOf(effectParameters.flanger) }),
+  z.object({ kind: z.literal('phasing'), id, on, ...shapeOf(effectParameters.phasing) }),
+  z.object({ kind: z.literal('widener'), id, on, ...shapeOf(effectParameters.widener) }),
+  z.object({ kind: z.literal('ringModulator'), id, on, tuning, ...shapeOf(effectParameters.ringModulator) }),
+  z.object({
+    kind: z.literal('frequencyShifter'),
+    id,
+    on,
+    /** Whether the right side is shifted the other way. */
+    opposite: z.boolean().default(false),
+    ...shapeOf(effectParameters.frequencyShifter),
+  }),
+  z.object({ kind: z.literal('pitchShifter'), id, on, ...shapeOf(effectParameters.pitchShifter) }),
+  z.object({
+    kind: z.literal('vocoder'),
+    id,
+    on,
+    /** What gives its spectrum: a layer, else a sample of the patch, else what goes through it. */
+    keyLayerId,
+    sampleId: id.nullable().default(null),
+    ...shapeOf(effectParameters.vocoder),
+  }),
+  z.object({ kind: z.literal('vowelFilter'), id, on, ...shapeOf(effectParameters.vowelFilter) }),
+  z.object({
+    kind: z.literal('resonator'),
+    id,
+    on,
+    tuning,
+    /** Odd partials only, as in a pipe closed at one end. */
+    hollow: z.boolean().default(false),
+    ...shapeOf(effectParameters.resonator),
+  }),
+  z.object({ kind: z.literal('grainDelay'), id, on, ...shapeOf(effectParameters.grainDelay) }),
+  z.object({
+    kind: z.literal('ducker'),
+    id,
+    on,
+    key: z.enum(duckerKeys).default('pattern'),
+    /** Sixteenths that are struck, over a bar of four quarters. */
+    pattern: z.array(z.boolean()).length(PATTERN_STEPS).default(fourBeats),
+    /** The drawn line is run through once in this time: 1 at its top, down by the depth at 0. */
+    division: wholeDivision.default('1/4'),
+    curve: drawnLine([0, 1], [0, 1]).default([
+      { x: 0, y: 0 },
+      { x: 0.2, y: 0.15 },
+      { x: 0.6, y: 1 },
+      { x: 1, y: 1 },
+    ]),
+    keyLayerId,
+    ...shapeOf(effectParameters.ducker),
+  }),
+  z.object({
+    kind: z.literal('cabinet'),
+    id,
+    on,
+    cabinet: z.enum(cabinetKinds).default('openBack'),
+    ...shapeOf(effectParameters.cabinet),
   }),
   z.object({
     kind: z.literal('stereo'),

@@ -2,7 +2,7 @@ import { type z } from 'zod';
 import { InputError } from './inputError';
 import { PER_UNISON_VOICE, modulesOf, originsOf, targetOf } from './modules';
 import { pcmOf } from './samplePcm';
-import { type Layer, type Patch, PATCH_VERSION, patchSchema } from './schema';
+import { type Effect, type Layer, type Patch, PATCH_VERSION, patchSchema } from './schema';
 import { upgradePatch } from './upgrade';
 import { framesOf } from './wavetableFrames';
 
@@ -45,6 +45,23 @@ function checkReferences(patch: Patch): void {
     checkIds(patch, layer);
     checkSources(patch, layer);
     checkRoutes(patch, layer);
+    checkEffects(patch, layer.effects);
+  }
+  checkEffects(patch, patch.effects);
+}
+
+function checkEffects(patch: Patch, effects: readonly Effect[]): void {
+  for (const effect of effects) {
+    if (
+      'keyLayerId' in effect &&
+      effect.keyLayerId !== null &&
+      !patch.layers.some(({ id }) => id === effect.keyLayerId)
+    )
+      throw new InputError(
+        `Effect "${effect.id}" listens to layer "${effect.keyLayerId}", which the patch does not have.`,
+      );
+    if ('sampleId' in effect && effect.sampleId !== null && !patch.samples.some(({ id }) => id === effect.sampleId))
+      throw new InputError(`Effect "${effect.id}" plays sample "${effect.sampleId}", which the patch does not hold.`);
   }
 }
 

@@ -128,8 +128,34 @@ export const effectTitles = {
   delay: 'Delay',
   reverb: 'Reverb',
   tremolo: 'Tremolo and auto-pan',
+  flanger: 'Flanger',
+  phasing: 'Phaser',
+  widener: 'Widener',
+  ringModulator: 'Ring modulator',
+  frequencyShifter: 'Frequency shifter',
+  pitchShifter: 'Pitch shifter',
+  vocoder: 'Vocoder',
+  vowelFilter: 'Vowel filter',
+  resonator: 'Resonator',
+  grainDelay: 'Grain delay',
+  ducker: 'Ducker',
+  cabinet: 'Amp and cabinet',
   stereo: 'Stereo',
 } as const satisfies Record<EffectKind, string>;
+
+export const duckerKeyTitles = {
+  pattern: 'by a pattern',
+  drawn: 'by a drawn line',
+  layer: 'by a layer',
+} as const satisfies Record<Extract<Effect, { kind: 'ducker' }>['key'], string>;
+
+export const cabinetTitles = {
+  openBack: 'open back',
+  closedBack: 'closed back',
+  smallSpeaker: 'small speaker',
+  horn: 'horn',
+  telephone: 'telephone',
+} as const satisfies Record<Extract<Effect, { kind: 'cabinet' }>['cabinet'], string>;
 
 /** What an effect is set to, in a few words. */
 export function effectDetail(effect: Effect): string {
@@ -159,6 +185,32 @@ export function effectDetail(effect: Effect): string {
     }
     case 'reverb':
       return `${formatValue(effect.rt60Seconds, 's')}, ${formatValue(effect.mix, '%')}`;
+    case 'flanger':
+      return `${formatValue(effect.rateHz, 'Hz')}, ${formatValue(effect.feedback, '%')}`;
+    case 'phasing':
+      return `${effect.stages} stages at ${formatValue(effect.centreHz, 'Hz')}`;
+    case 'widener':
+      return `${formatValue(effect.detuneCents, 'ct')}, mono below ${formatValue(effect.monoBelowHz, 'Hz')}`;
+    case 'ringModulator':
+      return effect.tuning === 'note'
+        ? `${formatValue(effect.ratio, '')} to the note`
+        : formatValue(effect.toneHz, 'Hz');
+    case 'frequencyShifter':
+      return formatValue(effect.shiftHz, 'Hz');
+    case 'pitchShifter':
+      return `${formatValue(effect.semitones, 'st')}, ${formatValue(effect.mix, '%')}`;
+    case 'vocoder':
+      return `${effect.bands} bands`;
+    case 'vowelFilter':
+      return `${formatValue(effect.vowel, '%')} along a e i o u`;
+    case 'resonator':
+      return `${effect.tuning === 'note' ? formatValue(effect.semitones, 'st') : formatValue(effect.toneHz, 'Hz')}, ${formatValue(effect.decaySeconds, 's')}`;
+    case 'grainDelay':
+      return `${formatValue(effect.timeSeconds, 's')}, ${formatValue(effect.mix, '%')}`;
+    case 'ducker':
+      return `${duckerKeyTitles[effect.key]}, ${formatValue(effect.depthDb, 'dB')}`;
+    case 'cabinet':
+      return `${cabinetTitles[effect.cabinet]}, ${formatValue(effect.driveDb, 'dB')}`;
     case 'stereo':
       return `${formatValue(effect.width, '%')} wide, ${formatValue(effect.gainDb, 'dB')}`;
   }

@@ -1,8 +1,8 @@
 import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
-import { setFields } from '@imprint/core/patch/edit';
-import type { Effect, Layer, Patch } from '@imprint/core/patch/schema';
+import { freeId, setFields } from '@imprint/core/patch/edit';
+import type { Effect, Layer, Patch, Sample } from '@imprint/core/patch/schema';
 
 interface PatchState {
   patch: Patch | null;
@@ -76,6 +76,14 @@ export function editPatchEffect(id: string, fields: Record<string, unknown>): vo
     ...patch,
     effects: patch.effects.map((effect) => (effect.id === id ? ({ ...effect, ...fields } as Effect) : effect)),
   }));
+}
+
+/** Puts a sample into the patch and returns its id there. */
+export function addSample(sample: Sample): string {
+  const { patch, edit } = usePatchStore.getState();
+  const id = freeId('sample', new Set(patch?.samples.map((other) => other.id)));
+  edit((old) => ({ ...old, samples: [...old.samples, { ...sample, id }] }));
+  return id;
 }
 
 /** Runs an edit that adds something to a layer, and returns the id of what it added. */

@@ -11,6 +11,8 @@ const RMS_SECONDS = 0.01;
 const FLOOR_DB = -120;
 /** From here on a ratio counts as infinite. */
 const LIMITING_RATIO = 100;
+/** A key that plays nothing. */
+const SILENCE = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)] as const;
 /** Under this low cut the key is the signal itself. */
 const NO_KEY_FILTER_HZ = 10;
 
@@ -56,7 +58,7 @@ export const compressor: EffectModel<Compressor> = {
         state.fill(0);
         output.clear();
       },
-      run({ spec, slots }, values, left, right) {
+      run({ spec, slots }, values, left, right, around) {
         const thresholdDb = values[slots.thresholdDb];
         const ratio = values[slots.ratio];
         const kneeDb = values[slots.kneeDb];
@@ -65,7 +67,8 @@ export const compressor: EffectModel<Compressor> = {
         const isRms = spec.detector === 'rms';
         // Half of what full scale would lose.
         const auto = spec.autoMakeUp ? -compressedDb(0, thresholdDb, ratio, kneeDb) / 2 : 0;
-        fillKeys(values[slots.keyLowCutHz], left, right);
+        const key = spec.keyLayerId === null ? undefined : (around.layer(spec.keyLayerId) ?? SILENCE);
+        fillKeys(values[slots.keyLowCutHz], key?.[0] ?? left, key?.[1] ?? right);
         output.to(values[slots.makeUpDb] + auto, BLOCK_SAMPLES);
         const [keyL, keyR] = keys;
         let square = state[0];

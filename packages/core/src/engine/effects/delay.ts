@@ -12,6 +12,7 @@ export const MOST_DELAY_SECONDS = 8;
 const WHOLE_SECONDS = 0.005;
 /** A new time fades in over so long, so that it makes no click and bends no pitch. */
 const FADE_SECONDS = 0.02;
+const MOST_FEEDBACK = 0.99;
 
 /** Time of a side, seconds: its division at the tempo, or what is set. */
 export function delaySeconds({ spec, slots, bpm }: EffectProgram<Delay>, values: Float64Array, side: 0 | 1): number {
@@ -89,8 +90,12 @@ export const delay: EffectModel<Delay> = {
         taps[0].to(samplesOf(delaySeconds(program, values, 0)));
         taps[1].to(samplesOf(delaySeconds(program, values, 1)));
         const own = values[slots.feedback] / 100;
-        feedback.to(spec.pingPong ? 0 : own, BLOCK_SAMPLES);
-        across.to(spec.pingPong ? own : values[slots.crossFeedback] / 100, BLOCK_SAMPLES);
+        const over = spec.pingPong ? own : values[slots.crossFeedback] / 100;
+        const straight = spec.pingPong ? 0 : own;
+        // What goes round must become less, whichever way it goes.
+        const held = Math.min(1, MOST_FEEDBACK / Math.max(1e-9, Math.abs(straight) + Math.abs(over)));
+        feedback.to(held * straight, BLOCK_SAMPLES);
+        across.to(held * over, BLOCK_SAMPLES);
         drive.to(gainFromDecibels(values[slots.driveDb]), BLOCK_SAMPLES);
         const driven = values[slots.driveDb] > 0;
         const low = values[slots.lowCutHz] <= 10 ? 0 : pole(values[slots.lowCutHz]);

@@ -3,6 +3,7 @@ import { SECTION, createSections, runSection, section } from '../filters/stateVa
 import { type ShaperProgram, SHAPER_LATENCY, createShaperChannel } from '../shaper';
 import { curveTableOf } from '../shaperCurves';
 import { BLOCK_SAMPLES } from '../sources/source';
+import { MovingCoefficients } from './movingCoefficients';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 
 type Drive = EffectOf<'drive'>;
@@ -21,36 +22,22 @@ export const drive: EffectModel<Drive> = {
   create(sampleRateHz) {
     const shapers = [createShaperChannel(BLOCK_SAMPLES), createShaperChannel(BLOCK_SAMPLES)];
     const tones = [createSections(1), createSections(1)];
-    const now = new Float64Array(SECTION);
-    const next = new Float64Array(SECTION);
-    const step = new Float64Array(SECTION);
+    const tone = new MovingCoefficients(SECTION);
     const matching = new Ramp();
     /** Mean power that goes in and comes out. */
     const power = new Float64Array(2);
     const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / LEVEL_SECONDS);
     const shaper: ShaperProgram = { on: true, table: curveTableOf('soft', []), slots: {} };
     let known: Drive | undefined;
-    let fresh = true;
-
-    function tune(hz: number): boolean {
-      section.lowpass(next, 0, integratorGain(hz, sampleRateHz), Math.SQRT2);
-      if (fresh) now.set(next);
-      let moving = false;
-      for (let c = 0; c < SECTION; c++) {
-        step[c] = (next[c] - now[c]) / BLOCK_SAMPLES;
-        if (step[c] !== 0) moving = true;
-      }
-      return moving;
-    }
 
     return {
       latency: SHAPER_LATENCY,
       clear() {
         for (const channel of shapers) channel.clear();
-        for (const tone of tones) tone.fill(0);
+        for (const states of tones) states.fill(0);
+        tone.clear();
         matching.clear();
         power.fill(0);
-        fresh = true;
       },
       run({ spec, slots }, values, left, right) {
         if (known?.curve !== spec.curve || known.drawnCurve !== spec.drawnCurve)
@@ -58,7 +45,11 @@ export const drive: EffectModel<Drive> = {
         known = spec;
         shaper.slots = slots;
         const toned = values[slots.toneHz] < OPEN_HZ;
-        const moving = toned && tune(values[slots.toneHz]);
+        if (toned) {
+          section.lowpass(tone.next, 0, integratorGain(values[slots.toneHz], sampleRateHz), Math.SQRT2);
+          tone.setOut();
+        } else tone.clear();
+        const { now, step, moving } = tone;
         power[0] += smoothing * (powerOf(left, right) - power[0]);
         for (let c = 0; c < 2; c++) {
           const signal = c === 0 ? left : right;
@@ -67,8 +58,7 @@ export const drive: EffectModel<Drive> = {
           if (toned && spec.tone === 'behind') runSection(tones[c], 0, signal, 0, BLOCK_SAMPLES, now, step, moving);
         }
         power[1] += smoothing * (powerOf(left, right) - power[1]);
-        if (moving) now.set(next);
-        fresh = !toned;
+        tone.arrive();
         const matched = spec.matchLevel && power[1] > SILENT_POWER;
         matching.to(matched ? Math.min(MOST_LIFT, Math.sqrt(power[0] / power[1])) : 1, BLOCK_SAMPLES);
         for (let i = 0; i < BLOCK_SAMPLES; i++) {

@@ -1,4 +1,6 @@
 import type { Effect, EffectKind } from '../../patch/schema';
+import type { PreparedSample } from '../preparedSample';
+import type { PatchResources } from '../resources';
 
 export type EffectOf<K extends EffectKind> = Extract<Effect, { kind: K }>;
 
@@ -8,7 +10,32 @@ export interface EffectProgram<E extends Effect = Effect> {
   /** Index of each parameter's value. */
   slots: Readonly<Record<string, number>>;
   bpm: number;
+  /** A sample that it plays. */
+  sample?: PreparedSample;
 }
+
+/** Throws an Error where the sample that it plays was not made ready. */
+export function compileEffect(
+  spec: Effect,
+  slots: EffectProgram['slots'],
+  bpm: number,
+  { samples }: PatchResources,
+): EffectProgram {
+  if (!('sampleId' in spec) || spec.sampleId === null) return { spec, slots, bpm };
+  const sample = samples.get(spec.sampleId);
+  if (!sample) throw new Error(`Sample "${spec.sampleId}" was not made ready.`);
+  return { spec, slots, bpm, sample };
+}
+
+/** What an effect may hear besides what goes through it. */
+export interface Surroundings {
+  /** Frequency of the note that began last; 0 before the first. */
+  noteHz: number;
+  /** This block of a layer's voices, both sides, before its chain; undefined while it is silent. */
+  layer(id: string): readonly [left: Float64Array, right: Float64Array] | undefined;
+}
+
+export const NOTHING_AROUND: Surroundings = { noteHz: 0, layer: () => undefined };
 
 /** What one effect remembers. It runs in blocks of BLOCK_SAMPLES, both channels at once, and allocates nothing meanwhile. */
 export interface EffectState<E extends Effect = Effect> {
@@ -16,7 +43,13 @@ export interface EffectState<E extends Effect = Effect> {
   readonly latency: number;
   clear(): void;
   /** Puts a block through, in place: the wet signal alone. The first block after `clear` starts at the present values. */
-  run(program: EffectProgram<E>, values: Float64Array, left: Float64Array, right: Float64Array): void;
+  run(
+    program: EffectProgram<E>,
+    values: Float64Array,
+    left: Float64Array,
+    right: Float64Array,
+    around: Surroundings,
+  ): void;
   /** Samples for which something may be under way inside while nothing is heard; 0 where nothing is stored. */
   hiddenSamples(program: EffectProgram<E>, values: Float64Array): number;
   /** What it takes off right now, dB; of those that turn down. */

@@ -1,7 +1,7 @@
 import { createDelay } from '../../dsp/halfband';
 import type { Effect } from '../../patch/schema';
 import { BLOCK_SAMPLES } from '../sources/source';
-import type { EffectProgram, EffectState } from './effect';
+import type { EffectProgram, EffectState, Surroundings } from './effect';
 import { effectModels } from './index';
 
 /** Effects one after the other. */
@@ -11,7 +11,13 @@ export interface EffectChain {
   /** Nothing sounds in it any more, and nothing comes in: it can be left out. */
   readonly silent: boolean;
   /** Puts a block of both channels through, in place. */
-  run(programs: readonly EffectProgram[], values: Float64Array, left: Float64Array, right: Float64Array): void;
+  run(
+    programs: readonly EffectProgram[],
+    values: Float64Array,
+    left: Float64Array,
+    right: Float64Array,
+    around: Surroundings,
+  ): void;
   /** Forgets everything. */
   clear(): void;
   /** What the effect at a place takes off, dB; 0 for one that does not turn down. */
@@ -58,6 +64,7 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     values: Float64Array,
     left: Float64Array,
     right: Float64Array,
+    around: Surroundings,
   ): void {
     const { state, delays } = place;
     const full = place.mixesItself ? 1 : values[program.slots.mix] / 100;
@@ -80,7 +87,7 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
       return;
     }
     place.cleared = false;
-    state.run(program, values, left, right);
+    state.run(program, values, left, right, around);
     if (now === 1 && next === 1) return;
     const step = (next - now) / BLOCK_SAMPLES;
     for (let i = 0; i < BLOCK_SAMPLES; i++) {
@@ -95,12 +102,12 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     get silent() {
       return quietSamples > hidden;
     },
-    run(programs, values, left, right) {
+    run(programs, values, left, right, around) {
       const heard = isHeard(left) || isHeard(right);
       if (!heard && quietSamples > hidden) return;
       hidden = 0;
       for (let p = 0; p < places.length; p++) {
-        runPlace(places[p], programs[p], values, left, right);
+        runPlace(places[p], programs[p], values, left, right, around);
         hidden += places[p].state.hiddenSamples(programs[p], values) + places[p].state.latency;
       }
       quietSamples = heard || isHeard(left) || isHeard(right) ? 0 : quietSamples + BLOCK_SAMPLES;

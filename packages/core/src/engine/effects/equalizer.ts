@@ -4,6 +4,7 @@ import { butterworthQs } from '../filters/butterworth';
 import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
 import { BLOCK_SAMPLES } from '../sources/source';
+import { MovingCoefficients } from './movingCoefficients';
 import { type EffectModel, type EffectOf, type EffectProgram, Ramp } from './effect';
 
 type Equalizer = EffectOf<'equalizer'>;
@@ -69,9 +70,7 @@ export const equalizer: EffectModel<Equalizer> = {
   create(sampleRateHz) {
     const bands = Array.from({ length: EQUALIZER_BANDS }, () => ({
       channels: [createSections(MOST_SECTIONS), createSections(MOST_SECTIONS)],
-      now: new Float64Array(COEFFICIENTS),
-      next: new Float64Array(COEFFICIENTS),
-      step: new Float64Array(COEFFICIENTS),
+      coefficients: new MovingCoefficients(COEFFICIENTS),
       /** What it is tuned as; a band of another kind starts anew. */
       kind: 'off' as Band['kind'],
       slope: 12,
@@ -100,19 +99,17 @@ export const equalizer: EffectModel<Equalizer> = {
       setting.hz = values[slots[place.hz]];
       setting.gainDb = values[slots[place.gainDb]];
       setting.q = values[slots[place.q]];
-      tuneBand(wanted, setting, sampleRateHz, band.next);
-      if (changed) band.now.set(band.next);
-      let moving = false;
-      for (let c = 0; c < sections * SECTION; c++) {
-        band.step[c] = (band.next[c] - band.now[c]) / BLOCK_SAMPLES;
-        if (band.step[c] !== 0) moving = true;
-      }
+      const { coefficients } = band;
+      if (changed) coefficients.clear();
+      tuneBand(wanted, setting, sampleRateHz, coefficients.next);
+      coefficients.setOut(sections * SECTION);
+      const { now, step, moving } = coefficients;
       for (let c = 0; c < 2; c++) {
         for (let s = 0; s < sections; s++) {
-          runSection(band.channels[c], s, signals[c], 0, BLOCK_SAMPLES, band.now, band.step, moving);
+          runSection(band.channels[c], s, signals[c], 0, BLOCK_SAMPLES, now, step, moving);
         }
       }
-      if (moving) band.now.set(band.next);
+      coefficients.arrive();
     }
 
     const signals: Float64Array[] = [];

@@ -1,20 +1,27 @@
 import type { Effect, Shaper } from '../../patch/schema';
 import { RESPONSE_SAMPLES, gainsOf } from '../filters/response';
+import { createFrameSpectrum } from '../../dsp/frameSpectrum';
+import { beatsOfDivision } from '../../parameters/division';
+import { PATTERN_STEPS } from '../../patch/effectSchema';
 import { compilePatchChain } from '../patchChain';
 import { curveTableOf } from '../shaperCurves';
+import { NO_RESOURCES } from '../resources';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { compressedDb } from './compressor';
+import { STEPS_A_BEAT, drawnShare, duckedShare } from './ducker';
+import { NOTHING_AROUND } from './effect';
 import { createEffectChain } from './effectChain';
 import { KNEE_DB, liftedDb } from './multiband';
 import { tremoloTurn } from './tremolo';
+import { vocoderBandGain, vocoderBandHz } from './vocoder';
 
 /** What an effect does, to be drawn: worked out by running it, or from the very curve that it runs. */
 export interface EffectPicture {
   /**
-   * Gain in dB over octaves of 1 Hz; output over input, as samples or in dB; gain over a turn in cycles; level of a click in dB over
-   * seconds.
+   * Gain in dB over octaves of 1 Hz; what becomes of a tone of one partial, dB over octaves of 1 Hz; output over input, as samples or in dB;
+   * gain over a turn in cycles, or over a bar in beats; level of a click in dB over seconds.
    */
-  of: 'response' | 'curve' | 'levels' | 'turn' | 'decay';
+  of: 'response' | 'spectrum' | 'curve' | 'levels' | 'turn' | 'bar' | 'decay';
   points: { x: number; y: number }[];
 }
 
@@ -26,6 +33,11 @@ const DECAY_STEP_SECONDS = 0.005;
 export const DECAY_FLOOR_DB = -72;
 const CURVE_POINTS = 160;
 const LOWEST_DB = -60;
+const BEATS_A_BAR = 4;
+/** What effects that move partials are shown by, and the note that they follow. */
+const TONE_HZ = 440;
+export const SPECTRUM_FLOOR_DB = -84;
+const SPECTRUM_STEP_OCTAVES = 0.02;
 
 export function effectPicture(effect: Effect, bpm: number): EffectPicture {
   switch (effect.kind) {
@@ -53,6 +65,15 @@ export function effectPicture(effect: Effect, bpm: number): EffectPicture {
     }
     case 'limiter':
       return { of: 'levels', points: along(LOWEST_DB, 0, (x) => Math.min(effect.ceilingDb, x + effect.driveDb)) };
+    case 'ducker':
+      return { of: 'bar', points: along(0, BEATS_A_BAR, (beats) => duckedGain(effect, beats, bpm)) };
+    case 'ringModulator':
+    case 'frequencyShifter':
+    case 'pitchShifter':
+      return { of: 'spectrum', points: spectrumOf(effect, bpm) };
+    case 'vocoder':
+      return { of: 'response', points: bandsOf(effect) };
+    case 'grainDelay':
     case 'delay':
     case 'reverb':
       return { of: 'decay', points: decayOf(effect, bpm) };
@@ -83,17 +104,84 @@ const along = (from: number, to: number, y: (x: number) => number) =>
     return { x, y: y(x) };
   });
 
+/** An effect as it sounds, on. */
+const alone = (effect: Effect): Effect => ({
+  ...effect,
+  on: true,
+  // What it would play is not here.
+  ...('sampleId' in effect ? { sampleId: null } : {}),
+  ...('keyLayerId' in effect ? { keyLayerId: null } : {}),
+});
+
+/** Puts both sides through an effect, in place. */
+function runAlone(effect: Effect, bpm: number, sampleRateHz: number, left: Float64Array, right: Float64Array): void {
+  const { effects, values } = compilePatchChain({ bpm, effects: [alone(effect)] }, NO_RESOURCES);
+  const chain = createEffectChain(sampleRateHz, [effect]);
+  const around = { ...NOTHING_AROUND, noteHz: TONE_HZ };
+  for (let at = 0; at + BLOCK_SAMPLES <= left.length; at += BLOCK_SAMPLES) {
+    const [l, r] = [left, right].map((signal) => signal.subarray(at, at + BLOCK_SAMPLES));
+    chain.run(effects, values, l, r, around);
+  }
+}
+
 /** What becomes of a click on both sides. */
 function responseOf(effect: Effect, bpm: number, sampleRateHz: number, samples: number): [Float64Array, Float64Array] {
-  const { effects, values } = compilePatchChain({ bpm, effects: [{ ...effect, on: true }] });
-  const chain = createEffectChain(sampleRateHz, [effect]);
   const left = new Float64Array(samples);
   const right = new Float64Array(samples);
   left[0] = right[0] = 1;
-  for (let at = 0; at + BLOCK_SAMPLES <= samples; at += BLOCK_SAMPLES) {
-    chain.run(effects, values, left.subarray(at, at + BLOCK_SAMPLES), right.subarray(at, at + BLOCK_SAMPLES));
-  }
+  runAlone(effect, bpm, sampleRateHz, left, right);
   return [left, right];
+}
+
+/** Spectrum of what becomes of a sine on the left, once it has settled, dB against the sine. */
+function spectrumOf(effect: Effect, bpm: number): EffectPicture['points'] {
+  const left = Float64Array.from({ length: 2 * RESPONSE_SAMPLES }, (_, i) =>
+    Math.sin((2 * Math.PI * TONE_HZ * i) / RESPONSE_RATE_HZ),
+  );
+  runAlone(effect, bpm, RESPONSE_RATE_HZ, left, left.slice());
+  const { real, imaginary, transform } = createFrameSpectrum(RESPONSE_SAMPLES);
+  transform(left, RESPONSE_SAMPLES);
+  const points: EffectPicture['points'] = [];
+  let highest = SPECTRUM_FLOOR_DB;
+  for (let k = 8; k < real.length; k++) {
+    const db = 20 * Math.log10((4 * Math.hypot(real[k], imaginary[k])) / RESPONSE_SAMPLES + 1e-9);
+    highest = Math.max(highest, db);
+    // Of bins that would be drawn on top of one another the strongest stands for all.
+    const x = Math.log2((k * RESPONSE_RATE_HZ) / RESPONSE_SAMPLES);
+    if (points.length > 0 && x - points[points.length - 1].x < SPECTRUM_STEP_OCTAVES) continue;
+    points.push({ x, y: highest });
+    highest = SPECTRUM_FLOOR_DB;
+  }
+  return points;
+}
+
+/** Gain of a vocoder's bands over frequency, their powers added, where all of them are as loud. */
+function bandsOf({ bands, formantSemitones, tiltDbPerOctave }: Extract<Effect, { kind: 'vocoder' }>) {
+  const shift = 2 ** (formantSemitones / 12);
+  const middle = Math.log2(vocoderBandHz(bands / 2 - 0.5, bands));
+  return along(Math.log2(20), Math.log2(20000), (x) => {
+    let power = 0;
+    for (let band = 0; band < bands; band++) {
+      const tilt = tiltDbPerOctave * (Math.log2(vocoderBandHz(band, bands)) - middle);
+      power += 10 ** (tilt / 10) * vocoderBandGain(2 ** x / shift, band, bands) ** 2;
+    }
+    return 10 * Math.log10(power + 1e-9);
+  });
+}
+
+/** Gain of a ducker as a share, so many beats after it began. Strokes of a layer are drawn on every beat. */
+function duckedGain(effect: Extract<Effect, { kind: 'ducker' }>, beats: number, bpm: number): number {
+  if (effect.key === 'drawn') {
+    const place = (beats / beatsOfDivision(effect.division)!) % 1;
+    return 10 ** ((-effect.depthDb * drawnShare(effect.curve, place)) / 20);
+  }
+  const step = Math.floor(beats * STEPS_A_BEAT);
+  const isStruck = (n: number) => (effect.key === 'layer' ? n % STEPS_A_BEAT === 0 : effect.pattern[n % PATTERN_STEPS]);
+  let last = step;
+  while (last > step - PATTERN_STEPS && !isStruck((last + PATTERN_STEPS) % PATTERN_STEPS)) last--;
+  if (last === step - PATTERN_STEPS && !isStruck(step)) return 1;
+  const seconds = ((beats - last / STEPS_A_BEAT) * 60) / bpm;
+  return 10 ** ((-effect.depthDb * duckedShare(seconds / effect.releaseSeconds, effect.bend / 100)) / 20);
 }
 
 /** Level of the wet signal over time, the louder of both sides, dB against its own highest. */

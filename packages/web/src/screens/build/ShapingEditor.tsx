@@ -5,10 +5,10 @@ import { changeFilterKind } from '@imprint/core/patch/edit';
 import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';
 import { filterTitles, shaperTitles } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
-import { PointEditor } from '../../drawing/PointEditor';
 import { editLayer, editModule } from '../../stores/patchStore';
 import { CurvePicture } from './CurvePicture';
 import { Choice, Editor } from './Editor';
+import { DrawnShape } from './EffectDrawing';
 import { Rulers } from './Rulers';
 import { measuredFilter } from './measured';
 
@@ -104,14 +104,8 @@ export function ShaperEditor({ layer, shaper }: { layer: Layer; shaper: Shaper }
       }
     >
       {shaper.curve === 'drawn' && (
-        <PointEditor
-          label="Drawn curve: output over input"
+        <DrawnShape
           points={shaper.drawnCurve}
-          x={[-1, 1]}
-          y={[-1, 1]}
-          fixedEnds
-          maxPoints={32}
-          describe={({ x, y }) => `${x.toFixed(2)} becomes ${y.toFixed(2)}`}
           onChange={(drawnCurve) => editModule(layer.id, shaper.id, { drawnCurve })}
         />
       )}

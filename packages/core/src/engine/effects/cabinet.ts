@@ -1,0 +1,120 @@
+import { gainFromDecibels } from '../../dsp/decibels';
+import { integratorGain } from '../filters/filter';
+import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { SHAPER_LATENCY, type ShaperProgram, createShaperChannel } from '../shaper';
+import { curveTableOf } from '../shaperCurves';
+import { BLOCK_SAMPLES } from '../sources/source';
+import { type EffectModel, type EffectOf, Ramp } from './effect';
+import { MovingCoefficients } from './movingCoefficients';
+
+type Cabinet = EffectOf<'cabinet'>;
+
+/** A section of a cabinet: what it is, where, how damped (1/Q), and by how many dB a bell lifts. */
+type Part = readonly [kind: 'highpass' | 'lowpass' | 'bell', hz: number, damping: number, db?: number];
+
+/** Our own filters, drawn after what such loudspeakers are known to do: a resonance at the bottom, a cone that breaks up, nothing on top. */
+const cabinets: Record<Cabinet['cabinet'], readonly Part[]> = {
+  openBack: [
+    ['highpass', 85, 0.9],
+    ['bell', 115, 0.8, 3],
+    ['bell', 420, 1.2, -4],
+    ['bell', 2600, 0.7, 5],
+    ['lowpass', 5200, 0.9],
+    ['lowpass', 6400, 1.4],
+  ],
+  closedBack: [
+    ['highpass', 62, 0.7],
+    ['bell', 105, 0.6, 5],
+    ['bell', 700, 1, -3],
+    ['bell', 3100, 0.6, 4],
+    ['lowpass', 4300, 0.8],
+    ['lowpass', 5600, 1.4],
+  ],
+  smallSpeaker: [
+    ['highpass', 240, 0.7],
+    ['highpass', 160, 1.4],
+    ['bell', 950, 0.9, 4],
+    ['bell', 2100, 1, -3],
+    ['lowpass', 5500, 0.9],
+    ['lowpass', 8000, 1.4],
+  ],
+  horn: [
+    ['highpass', 420, 0.6],
+    ['highpass', 420, 1.4],
+    ['bell', 1250, 0.5, 8],
+    ['bell', 2900, 0.4, 6],
+    ['lowpass', 4600, 0.6],
+    ['lowpass', 5200, 1.4],
+  ],
+  telephone: [
+    ['highpass', 300, 0.77],
+    ['highpass', 300, 1.85],
+    ['bell', 1800, 1, 3],
+    ['bell', 600, 1, 0],
+    ['lowpass', 3400, 0.77],
+    ['lowpass', 3400, 1.85],
+  ],
+};
+const PARTS = 6;
+const BODY_HZ = 180;
+const PRESENCE_HZ = 3200;
+const BELL_DAMPING = 1.2;
+const SECTIONS = PARTS + 2;
+
+const amplitude = (db: number) => 10 ** (db / 40);
+
+/** A tube stage into a loudspeaker. */
+export const cabinet: EffectModel<Cabinet> = {
+  create(sampleRateHz) {
+    const stages = [createShaperChannel(BLOCK_SAMPLES), createShaperChannel(BLOCK_SAMPLES)];
+    const states = [createSections(SECTIONS), createSections(SECTIONS)];
+    const sections = new MovingCoefficients(SECTIONS * SECTION);
+    const output = new Ramp();
+    const stage: ShaperProgram = {
+      on: true,
+      table: curveTableOf('tube', []),
+      slots: { driveDb: 0, bias: 1, mix: 2, outputDb: 3 },
+    };
+    const stageValues = Float64Array.of(0, 0, 100, 0);
+
+    function tune(parts: readonly Part[], bodyDb: number, presenceDb: number): void {
+      const all: readonly Part[] = [
+        ...parts,
+        ['bell', BODY_HZ, BELL_DAMPING, bodyDb],
+        ['bell', PRESENCE_HZ, BELL_DAMPING, presenceDb],
+      ];
+      all.forEach(([kind, hz, damping, db = 0], s) => {
+        const g = integratorGain(hz, sampleRateHz);
+        if (kind === 'bell') section.peak(sections.next, s, g, damping, amplitude(db));
+        else section[kind](sections.next, s, g, damping);
+      });
+    }
+
+    return {
+      latency: SHAPER_LATENCY,
+      clear() {
+        for (const channel of stages) channel.clear();
+        for (const state of states) state.fill(0);
+        sections.clear();
+        output.clear();
+      },
+      run({ spec, slots }, values, left, right) {
+        tune(cabinets[spec.cabinet], values[slots.bodyDb], values[slots.presenceDb]);
+        sections.setOut();
+        const { now, step, moving } = sections;
+        stageValues[0] = values[slots.driveDb];
+        // What is driven harder comes out louder: half of that is taken back.
+        output.to(gainFromDecibels(-values[slots.driveDb] / 2), BLOCK_SAMPLES);
+        for (let side = 0; side < 2; side++) {
+          const signal = side === 0 ? left : right;
+          stages[side].run(stage, stageValues, signal, 0, BLOCK_SAMPLES);
+          for (let s = 0; s < SECTIONS; s++) runSection(states[side], s, signal, 0, BLOCK_SAMPLES, now, step, moving);
+          for (let i = 0; i < BLOCK_SAMPLES; i++) signal[i] *= output.value + (i + 1) * output.step;
+        }
+        sections.arrive();
+        output.advance(BLOCK_SAMPLES);
+      },
+      hiddenSamples: () => SHAPER_LATENCY,
+    };
+  },
+};

@@ -1,0 +1,33 @@
+import { filterSchema } from '../../patch/shapingSchema';
+import { type FilterProgram, MAX_COEFFICIENTS } from '../filters/filter';
+import { formant } from '../filters/formant';
+import { BLOCK_SAMPLES } from '../sources/source';
+import type { EffectModel, EffectOf } from './effect';
+import { MovingCoefficients } from './movingCoefficients';
+
+/** The vowel of a layer's filter, for the sum of its voices: formants that a route can lead from one vowel to the next. */
+export const vowelFilter: EffectModel<EffectOf<'vowelFilter'>> = {
+  create(sampleRateHz) {
+    const channels = [formant.createChannel(sampleRateHz), formant.createChannel(sampleRateHz)];
+    const coefficients = new MovingCoefficients(MAX_COEFFICIENTS);
+    const pitch = { cutoffHz: 0, sampleRateHz };
+    const program: FilterProgram = { spec: filterSchema.parse({ kind: 'formant', id: 'vowel' }), slots: {} };
+    return {
+      latency: 0,
+      clear() {
+        for (const channel of channels) channel.clear();
+        coefficients.clear();
+      },
+      run({ slots }, values, left, right) {
+        program.slots = slots;
+        formant.tune(program, values, pitch, coefficients.next);
+        coefficients.setOut();
+        const { now, step, moving } = coefficients;
+        channels[0].run(program, left, 0, BLOCK_SAMPLES, now, step, moving);
+        channels[1].run(program, right, 0, BLOCK_SAMPLES, now, step, moving);
+        coefficients.arrive();
+      },
+      hiddenSamples: () => 0,
+    };
+  },
+};

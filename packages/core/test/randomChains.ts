@@ -1,0 +1,117 @@
+import { createEffectChain } from '../src/engine/effects/effectChain';
+import { NOTHING_AROUND } from '../src/engine/effects/effect';
+import { chainTailSeconds } from '../src/engine/effects/tail';
+import { createGuard } from '../src/engine/guard';
+import { compilePatchChain } from '../src/engine/patchChain';
+import { NO_RESOURCES } from '../src/engine/resources';
+import { BLOCK_SAMPLES } from '../src/engine/sources/source';
+import { divisions } from '../src/parameters/division';
+import { parametersOf } from '../src/parameters/table';
+import { bandKinds, cabinetKinds, cutSlopes, duckerKeys, effectSchema, tremoloShapes } from '../src/patch/effectSchema';
+import type { Effect } from '../src/patch/schema';
+import { shaperCurves } from '../src/patch/shapingSchema';
+import { createRandom } from './signals';
+
+const kinds = effectSchema.options.map((option) => option.shape.kind.value);
+
+/** An effect of any kind with anything that the schema allows. */
+export function randomEffect(random: () => number, id: string): Effect {
+  const pick = <T>(values: readonly T[]) => values[Math.floor(random() * values.length)];
+  const chance = (share: number) => random() < share;
+  const kind = pick(kinds);
+  const numbers = Object.entries(parametersOf(kind)).map(([name, { min, max, step }]) => {
+    // The ends of a range are where things break: they come up often.
+    const at = random();
+    const value = at < 0.1 ? min : at > 0.9 ? max : min + random() * (max - min);
+    return [name, step >= 1 ? Math.round(value) : value];
+  });
+  const division = () => (chance(0.4) ? pick(divisions.slice(0, 22)) : null);
+  return effectSchema.parse({
+    kind,
+    id,
+    on: chance(0.9),
+    bands: Array.from({ length: 8 }, () => ({
+      kind: chance(0.5) ? 'off' : pick(bandKinds),
+      slopeDbPerOctave: pick(cutSlopes),
+    })),
+    curve:
+      kind === 'ducker'
+        ? [
+            { x: 0, y: random() },
+            { x: 1, y: random() },
+          ]
+        : pick(shaperCurves),
+    drawnCurve: [-1, 0, 1].map((x) => ({ x, y: 2 * random() - 1 })),
+    tone: pick(['before', 'behind']),
+    matchLevel: chance(0.3),
+    detector: pick(['peak', 'rms']),
+    autoMakeUp: chance(0.3),
+    leftDivision: division(),
+    rightDivision: division(),
+    pingPong: chance(0.3),
+    shape: pick(tremoloShapes),
+    division: kind === 'ducker' ? pick(divisions) : division(),
+    tuning: pick(['fixed', 'note']),
+    opposite: chance(0.5),
+    hollow: chance(0.5),
+    key: pick(duckerKeys),
+    pattern: Array.from({ length: 16 }, () => chance(0.3)),
+    cabinet: pick(cabinetKinds),
+    turnLeft: chance(0.2),
+    turnRight: chance(0.2),
+    removeDc: chance(0.3),
+    ...Object.fromEntries(numbers),
+  });
+}
+
+const RATE_HZ = 44100;
+const BPM = 120;
+const MOST_EFFECTS = 6;
+const HEARD_SECONDS = 0.25;
+const MOST_TAIL_SECONDS = 3;
+/** Over this the guard of the output would have failed. */
+const MOST_PEAK = 10 ** (12 / 20);
+const FALL_DB = 60;
+
+/**
+ * Puts a quarter of a second of noise at −12 dBFS through the chain of a seed, and silence for as long as the chain says that it goes on, and
+ * says what is wrong with what comes out: no number, a peak over +12 dBFS behind the output's guard, or a tail that has not fallen by 60 dB;
+ * of chains that go on for more than three seconds, one that has become louder by then.
+ */
+export function faultOfChain(seed: number): string | undefined {
+  const random = createRandom(seed);
+  const effects = Array.from({ length: 1 + Math.floor(MOST_EFFECTS * random()) }, (_, i) =>
+    randomEffect(random, `e${i}`),
+  );
+  const { effects: programs, values } = compilePatchChain({ bpm: BPM, effects }, NO_RESOURCES);
+  const chain = createEffectChain(RATE_HZ, effects);
+  const guard = createGuard(RATE_HZ, BLOCK_SAMPLES);
+  const tail = chainTailSeconds(effects, BPM);
+  const silence = Math.min(MOST_TAIL_SECONDS, tail);
+  const around = { ...NOTHING_AROUND, noteHz: 110 };
+  const levels: number[] = [];
+  for (let at = 0; at < (HEARD_SECONDS + silence) * RATE_HZ; at += BLOCK_SAMPLES) {
+    const heard = at < HEARD_SECONDS * RATE_HZ;
+    const [left, right] = [0, 1].map(() =>
+      Float64Array.from({ length: BLOCK_SAMPLES }, () => (heard ? 0.5 * (random() - 0.5) : 0)),
+    );
+    chain.run(programs, values, left, right, around);
+    let sum = 0;
+    for (let i = 0; i < BLOCK_SAMPLES; i++) sum += left[i] * left[i] + right[i] * right[i];
+    if (!Number.isFinite(sum)) return `${nameOf(effects)}: a value that is no number`;
+    levels.push(10 * Math.log10(sum / (2 * BLOCK_SAMPLES) + 1e-16));
+    guard.run(left, right);
+    for (let i = 0; i < BLOCK_SAMPLES; i++) {
+      if (Math.max(Math.abs(left[i]), Math.abs(right[i])) > MOST_PEAK) return `${nameOf(effects)}: over +12 dBFS`;
+    }
+  }
+  const loudest = levels.reduce((a, b) => Math.max(a, b), -Infinity);
+  const last = levels.slice(-8).reduce((a, b) => Math.max(a, b), -Infinity);
+  if (tail <= MOST_TAIL_SECONDS) {
+    // What is under the noise of 16 bits is silence, whatever it has fallen from.
+    if (last > Math.max(-96, loudest - FALL_DB)) return `${nameOf(effects)}: fell by ${(loudest - last).toFixed(0)} dB`;
+  } else if (last >= loudest && last > -96) return `${nameOf(effects)}: grew`;
+  return undefined;
+}
+
+const nameOf = (effects: readonly Effect[]) => effects.map(({ kind }) => kind).join(' > ');
