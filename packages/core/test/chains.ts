@@ -1,7 +1,7 @@
 /** Runs effects by themselves, for tests. */
 import { createEffectChain } from '../src/engine/effects/effectChain';
 import { NOTHING_AROUND, type Surroundings } from '../src/engine/effects/effect';
-import { compilePatchChain } from '../src/engine/patchChain';
+import { compileSum } from '../src/engine/sumChain';
 import { NO_RESOURCES } from '../src/engine/resources';
 import { BLOCK_SAMPLES } from '../src/engine/sources/source';
 import { effectSchema } from '../src/patch/effectSchema';
@@ -18,12 +18,12 @@ export const chainOf = (...effects: Effect[]) => chainWithin(NOTHING_AROUND, ...
 /** @param around what the effects hear besides; what it tells may change meanwhile */
 export function chainWithin(around: Surroundings, ...effects: Effect[]) {
   const chain = createEffectChain(CHAIN_RATE_HZ, effects);
-  const bpm = 120;
-  let program = compilePatchChain({ bpm, effects }, NO_RESOURCES);
+  const context = { bpm: 120, macros: [], routes: [] };
+  let program = compileSum(context, effects, NO_RESOURCES);
   return {
     chain,
     /** Changes numbers and switches; kinds and order stay. */
-    set: (...changed: Effect[]) => (program = compilePatchChain({ bpm, effects: changed }, NO_RESOURCES)),
+    set: (...changed: Effect[]) => (program = compileSum(context, changed, NO_RESOURCES)),
     /** Puts a signal of any length through, in place, the last block filled up with silence. */
     run(left: Float64Array, right = left.slice()): [Float64Array, Float64Array] {
       const out = [new Float64Array(left.length), new Float64Array(left.length)];

@@ -2,7 +2,7 @@ import { createEffectChain } from '../src/engine/effects/effectChain';
 import { NOTHING_AROUND } from '../src/engine/effects/effect';
 import { chainTailSeconds } from '../src/engine/effects/tail';
 import { createGuard } from '../src/engine/guard';
-import { compilePatchChain } from '../src/engine/patchChain';
+import { compileSum } from '../src/engine/sumChain';
 import { NO_RESOURCES } from '../src/engine/resources';
 import { BLOCK_SAMPLES } from '../src/engine/sources/source';
 import { divisions } from '../src/parameters/division';
@@ -72,6 +72,7 @@ const MOST_TAIL_SECONDS = 3;
 /** Over this the guard of the output would have failed. */
 const MOST_PEAK = 10 ** (12 / 20);
 const FALL_DB = 60;
+const GROWN_DB = 12;
 
 /**
  * Puts a quarter of a second of noise at −12 dBFS through the chain of a seed, and silence for as long as the chain says that it goes on, and
@@ -83,7 +84,7 @@ export function faultOfChain(seed: number): string | undefined {
   const effects = Array.from({ length: 1 + Math.floor(MOST_EFFECTS * random()) }, (_, i) =>
     randomEffect(random, `e${i}`),
   );
-  const { effects: programs, values } = compilePatchChain({ bpm: BPM, effects }, NO_RESOURCES);
+  const { effects: programs, values } = compileSum({ bpm: BPM, macros: [], routes: [] }, effects, NO_RESOURCES);
   const chain = createEffectChain(RATE_HZ, effects);
   const guard = createGuard(RATE_HZ, BLOCK_SAMPLES);
   const tail = chainTailSeconds(effects, BPM);
@@ -110,7 +111,11 @@ export function faultOfChain(seed: number): string | undefined {
   if (tail <= MOST_TAIL_SECONDS) {
     // What is under the noise of 16 bits is silence, whatever it has fallen from.
     if (last > Math.max(-96, loudest - FALL_DB)) return `${nameOf(effects)}: fell by ${(loudest - last).toFixed(0)} dB`;
-  } else if (last >= loudest && last > -96) return `${nameOf(effects)}: grew`;
+  } else {
+    // Late echoes may be louder than what they come from, but not by that much.
+    const early = levels.slice(0, levels.length >> 1).reduce((a, b) => Math.max(a, b), -Infinity);
+    if (last > Math.max(-40, early + GROWN_DB)) return `${nameOf(effects)}: grew by ${(last - early).toFixed(0)} dB`;
+  }
   return undefined;
 }
 

@@ -1,17 +1,18 @@
 import { type Delay, createDelay } from '../dsp/halfband';
 import { hzFromMidi } from '../dsp/pitch';
+import type { ChainOwner } from '../patch/chains';
 import type { Patch } from '../patch/schema';
 import { createAgenda } from './agenda';
 import { type DcBlock, createDcBlock } from './dcBlock';
 import type { Surroundings } from './effects/effect';
-import { type EffectChain, createEffectChain } from './effects/effectChain';
 import { type LayerChain, createLayerChain } from './layerChain';
-import { type PatchChainProgram, compilePatchChain } from './patchChain';
 import { type LayerProgram, compileLayer } from './program';
+import { createGroups } from './groups';
 import { createGuard } from './guard';
 import { type HeldNote, createHeldNotes } from './heldNotes';
 import type { PatchResources } from './resources';
 import { BLOCK_SAMPLES } from './sources/source';
+import { createSumChain } from './sumChain';
 import { type Controls, DEFAULT_RELEASE_VELOCITY } from './modulation';
 import { type Voice, createVoice } from './voice';
 
@@ -41,6 +42,8 @@ export interface Engine {
   readonly soundingVoices: number;
   /** Samples by which the chains make everything late. */
   readonly latency: number;
+  /** Levels in a chain, as `EffectChain.meters`; measured from the first time they are asked for. */
+  metersOf(owner: ChainOwner): Float64Array | undefined;
   /** Events may come in any order, but must lie at or after `frame`; earlier ones happen at once. */
   schedule(event: EngineEvent): void;
   /** Forgets events that have not happened yet. */
@@ -53,6 +56,7 @@ export interface Engine {
 
 interface LayerVoices {
   id: string;
+  groupId: string | null;
   program: LayerProgram;
   /** This block of its voices, which other layers' effects may listen to; the right side is the left one while it stands in the middle. */
   sides: readonly [left: Float64Array, right: Float64Array];
@@ -105,11 +109,11 @@ export function createEngine(
   let layers: LayerVoices[] = [];
   let leaving: LayerVoices[] = [];
   let structure = '';
-  let patchChain: EffectChain | undefined;
-  let patchProgram: PatchChainProgram = { effects: [], values: new Float64Array(0) };
+  const groups = createGroups(sampleRateHz);
+  const patchChain = createSumChain(sampleRateHz);
   let layerLatency = 0;
-  /** Whether the chains have been cleared for the next block, and where the output stood before. */
-  let cutting = false;
+  /** Whether the chains hold other things than before from the next block on, and where the output stood before it. */
+  let joining = false;
   const last = { left: 0, right: 0 };
 
   /** What effects may hear. */
@@ -127,7 +131,9 @@ export function createEngine(
 
   function setPatch(patch: Patch, resources: PatchResources): void {
     const programs = patch.layers.map((layer) => compileLayer(patch, layer, resources));
-    setPatchChain(patch, resources);
+    const otherGroups = groups.set(patch, resources);
+    const otherChain = patchChain.set(patch, patch.effects, resources);
+    if (otherGroups || otherChain) joining = blockFrame > 0;
     const nextStructure = structureOf(patch, programs);
     if (nextStructure === structure) {
       layers.forEach((layer, i) => (layer.program = programs[i]));
@@ -148,6 +154,7 @@ export function createEngine(
     layerLatency = Math.max(...chains.map((chain) => chain?.latency ?? 0));
     layers = programs.map((program, l) => ({
       id: patch.layers[l].id,
+      groupId: patch.layers[l].groupId,
       program,
       sides: [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)] as const,
       heard: false,
@@ -162,16 +169,6 @@ export function createEngine(
     }));
     for (let n = 0; n < held.count; n++) {
       for (const layer of layers) startVoice(layer, held.at(n), blockFrame);
-    }
-  }
-
-  /** The chain of the patch goes on as it is, unless it has other effects or another order. */
-  function setPatchChain(patch: Patch, resources: PatchResources): void {
-    const before = JSON.stringify(patchProgram.effects.map(({ spec }) => [spec.id, spec.kind]));
-    const after = JSON.stringify(patch.effects.map(({ id, kind }) => [id, kind]));
-    patchProgram = compilePatchChain(patch, resources);
-    if (before !== after) {
-      patchChain = patch.effects.length > 0 ? createEffectChain(sampleRateHz, patch.effects) : undefined;
     }
   }
 
@@ -277,6 +274,7 @@ export function createEngine(
     moveControls();
     blockL.fill(0);
     blockR.fill(0);
+    groups.begin();
     for (let l = 0; l < layers.length; l++) renderVoices(layers[l]);
     for (let l = 0; l < layers.length; l++) renderChain(layers[l]);
     if (leaving.length > 0) {
@@ -287,10 +285,11 @@ export function createEngine(
       }
       leaving = leaving.filter(isSounding);
     }
-    patchChain?.run(patchProgram.effects, patchProgram.values, blockL, blockR, around);
+    groups.addTo(blockL, blockR, around);
+    patchChain.run(blockL, blockR, around);
     for (let l = 0; l < layers.length; l++) if (layers[l].cut.length > 0) renderCut(layers[l]);
-    if (cutting) joinOutput();
-    cutting = false;
+    if (joining) joinOutput();
+    joining = false;
     last.left = blockL[BLOCK_SAMPLES - 1];
     last.right = blockR[BLOCK_SAMPLES - 1];
     guard.run(blockL, blockR);
@@ -305,7 +304,7 @@ export function createEngine(
       layer.active.length = 0;
     }
     clearChains();
-    cutting = true;
+    joining = true;
   }
 
   /** Adds what is fading out beside the chains. */
@@ -336,7 +335,8 @@ export function createEngine(
       layer.chain?.clear();
       for (const delay of layer.delays) delay.clear();
     }
-    patchChain?.clear();
+    groups.clear();
+    patchChain.clear();
     leaving = [];
   }
 
@@ -369,7 +369,7 @@ export function createEngine(
   }
 
   /** Puts the block of a layer through its chain and adds it to the output. */
-  function renderChain({ program, chain, delays, leftGain, sides, heard }: LayerVoices): void {
+  function renderChain({ program, groupId, chain, delays, leftGain, sides, heard }: LayerVoices): void {
     if (!heard && (!chain || chain.silent)) return;
     if (heard) {
       layerL.set(sides[0]);
@@ -384,10 +384,13 @@ export function createEngine(
       delays[1].run(layerR, 0, BLOCK_SAMPLES);
     }
     const gainStep = leftGain < 1 ? 1 / sampleRateHz / LEAVING_SECONDS : 0;
+    const group = groups.sidesOf(groupId);
+    const outL = group ? group[0] : blockL;
+    const outR = group ? group[1] : blockR;
     for (let i = 0; i < BLOCK_SAMPLES; i++) {
       const gain = Math.max(0, leftGain - i * gainStep);
-      blockL[i] += gain * layerL[i];
-      blockR[i] += gain * layerR[i];
+      outL[i] += gain * layerL[i];
+      outR[i] += gain * layerR[i];
     }
   }
 
@@ -399,7 +402,18 @@ export function createEngine(
       return layers.reduce((sum, { active, cut }) => sum + active.length + cut.length, 0);
     },
     get latency() {
-      return layerLatency + (patchChain?.latency ?? 0);
+      return layerLatency + groups.latency + patchChain.latency;
+    },
+    metersOf(owner) {
+      const chain =
+        owner.of === 'patch'
+          ? patchChain.chain
+          : owner.of === 'group'
+            ? groups.chainOf(owner.id)
+            : layers.find(({ id }) => id === owner.id)?.chain?.effects;
+      if (!chain) return undefined;
+      chain.metered = true;
+      return chain.meters;
     },
     setPatch,
     schedule: events.add,
@@ -441,31 +455,34 @@ const delaysOf = (samples: number) =>
 /** What must stay the same for voices to go on: modules and their kinds, what they read and how they are joined. */
 function structureOf({ layers, macros }: Patch, programs: readonly LayerProgram[]): string {
   return JSON.stringify([
-    layers.map(({ id, sources, interactions, filters, filterOrder, shaper, modulators, routes, effects, voice }, l) => [
-      id,
-      sources.map((source) => [
-        source.id,
-        source.kind,
-        source.on,
-        source.into,
-        'unisonVoices' in source && source.unisonVoices,
-        'shape' in source && source.shape,
-        'phaseShape' in source && source.phaseShape,
-        'wavetableId' in source && source.wavetableId,
-        'sampleId' in source && source.sampleId,
-      ]),
-      interactions.map(({ id, kind, on, to, ...other }) => [id, kind, on, to, 'from' in other && other.from]),
-      filters.map(({ id, kind }) => [id, kind]),
-      filterOrder,
-      shaper.on,
-      modulators.map(({ id, kind }) => [id, kind]),
-      routes.map(({ id, on, from, to }) => [id, on, from, to]),
-      effects.map(({ id, kind }) => [id, kind]),
-      voice.mode,
-      programs[l].stereo,
-      programs[l].centred,
-      programs[l].makesDc,
-    ]),
+    layers.map(
+      ({ id, groupId, sources, interactions, filters, filterOrder, shaper, modulators, routes, effects, voice }, l) => [
+        id,
+        groupId,
+        sources.map((source) => [
+          source.id,
+          source.kind,
+          source.on,
+          source.into,
+          'unisonVoices' in source && source.unisonVoices,
+          'shape' in source && source.shape,
+          'phaseShape' in source && source.phaseShape,
+          'wavetableId' in source && source.wavetableId,
+          'sampleId' in source && source.sampleId,
+        ]),
+        interactions.map(({ id, kind, on, to, ...other }) => [id, kind, on, to, 'from' in other && other.from]),
+        filters.map(({ id, kind }) => [id, kind]),
+        filterOrder,
+        shaper.on,
+        modulators.map(({ id, kind }) => [id, kind]),
+        routes.map(({ id, on, from, to }) => [id, on, from, to]),
+        effects.map(({ id, kind }) => [id, kind]),
+        voice.mode,
+        programs[l].stereo,
+        programs[l].centred,
+        programs[l].makesDc,
+      ],
+    ),
     macros.map(({ id }) => id),
   ]);
 }

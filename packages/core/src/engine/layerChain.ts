@@ -9,7 +9,8 @@ import { BLOCK_SAMPLES } from './sources/source';
  * The chain of a layer. It is run once, on the sum of the voices, since echoes and rooms go on after their note, and compressors hear all of
  * them; so its parameters can follow one note only: the one that began last.
  */
-export interface LayerChain extends Pick<EffectChain, 'latency' | 'silent' | 'clear' | 'reductionDb'> {
+export interface LayerChain extends Pick<EffectChain, 'latency' | 'silent' | 'clear'> {
+  readonly effects: EffectChain;
   begin(note: HeldNote, frame: number): void;
   release(frame: number, velocity: number): void;
   run(
@@ -40,7 +41,7 @@ export function createLayerChain(sampleRateHz: number, shape: LayerProgram): Lay
       return chain.silent;
     },
     clear: chain.clear,
-    reductionDb: chain.reductionDb,
+    effects: chain,
     begin(started, frame) {
       note.midi = started.midi;
       note.velocity = started.velocity;

@@ -1,6 +1,7 @@
 import { lfo, route } from '../../test/patches';
 import { emptyPatch } from '../patch/defaults';
-import { addEffect, addInteraction, addLayerEffect, addSource, changeFilterKind } from '../patch/edit';
+import { addEffect, addGroup, addSharedRoute } from '../patch/chains';
+import { addInteraction, addSource, changeFilterKind } from '../patch/edit';
 import { macroSchema } from '../patch/schema';
 import { writeRecipe } from './recipe';
 
@@ -28,10 +29,13 @@ function recipe() {
     route('lfo-1', 'source-1', 'semitones', 0.5, { polarity: 'bipolar' }),
     route('storm', 'filter-1', 'resonanceDb', 12),
   );
-  [layer] = addLayerEffect(layer, 'reverb');
-  patch = { ...addEffect(patch, 'equalizer', 'last-1'), layers: patch.layers };
-  patch.macros = [macroSchema.parse({ id: 'storm', name: 'Storm' })];
-  return writeRecipe({ ...patch, layers: [layer] }, []);
+  patch = { ...patch, layers: [layer], macros: [macroSchema.parse({ id: 'storm', name: 'Storm' })] };
+  [patch] = addEffect(patch, { of: 'layer', id: layer.id }, 'reverb');
+  [patch] = addEffect(patch, { of: 'patch' }, 'equalizer');
+  const [grouped, id] = addGroup(patch, layer.id);
+  const [ducked, effectId] = addEffect(grouped, { of: 'group', id }, 'ducker');
+  [patch] = addSharedRoute(ducked, 'storm', { moduleId: effectId, parameter: 'depthDb' }, 12);
+  return writeRecipe(patch, []);
 }
 
 describe('A recipe names, in real units', () => {
@@ -48,6 +52,8 @@ describe('A recipe names, in real units', () => {
     ['synced movement', 'lfo-1, LFO, sine at 1/8. of the tempo'],
     ['amounts in the target’s unit, with their polarity', 'saw, semitones (bipolar: +0.5 st either way)'],
     ['effects', 'Reverb: rt60 1.8 s'],
+    ['the chain of a group', '## Group 1: '],
+    ['a macro on a group’s effect', 'Storm moves depth, unipolar'],
     ['bands of an equaliser', 'Equaliser: low shelf at 80 Hz 0 dB Q 0.71; bell at 1.2 kHz'],
     ['macros', 'Storm, macro, moving low-pass, resonance (unipolar: from 0 to +12 dB)'],
   ])('%s', (_what, expected) => expect(text).toContain(expected));

@@ -14,6 +14,7 @@ import {
   phaseShapeTitles,
   polarityWords,
   shaperTitles,
+  sharedRouteText,
   sourceKindTitles,
   sourceTitle,
   targetTitle,
@@ -24,10 +25,11 @@ import {
 export function writeRecipe(patch: Patch, notes: readonly PhraseNote[]): string {
   const lines = [`# ${patch.name}`, '', `Tempo ${formatValue(patch.bpm, 'BPM')}.`, ''];
   for (const layer of patch.layers.filter(({ on }) => on)) lines.push(...layerSteps(layer, patch));
-  const effects = patch.effects.filter(({ on }) => on);
-  if (effects.length > 0) {
-    lines.push('## All layers', '', ...effects.map((effect, i) => `${i + 1}. ${effectText(effect)}.`), '');
+  for (const { id, name, effects } of patch.groups) {
+    const members = patch.layers.filter(({ groupId }) => groupId === id).map((layer) => layer.name);
+    lines.push(...chainSteps(`${name}: ${members.join(', ')}`, effects, patch));
   }
+  lines.push(...chainSteps('All layers', patch.effects, patch));
   if (notes.length > 0) {
     lines.push('## Play', '');
     for (const { onsetSeconds, durationSeconds, midi, velocity } of notes) {
@@ -38,6 +40,19 @@ export function writeRecipe(patch: Patch, notes: readonly PhraseNote[]): string 
     lines.push('');
   }
   return lines.join('\n');
+}
+
+/** A chain of several layers, with what macros do to it. */
+function chainSteps(title: string, effects: readonly Effect[], patch: Patch): string[] {
+  const heard = effects.filter(({ on }) => on);
+  if (heard.length === 0) return [];
+  const steps = heard.map((effect) => {
+    const moves = patch.routes
+      .filter(({ on, to }) => on && to.moduleId === effect.id)
+      .map((route) => sharedRouteText(patch, effect, route));
+    return [effectText(effect), ...moves].join('; ');
+  });
+  return [`## ${title}`, '', ...steps.map((step, i) => `${i + 1}. ${step}.`), ''];
 }
 
 function layerSteps(layer: Layer, patch: Patch): string[] {

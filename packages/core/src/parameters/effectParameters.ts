@@ -5,6 +5,9 @@ import type { Parameter } from './parameter';
 /** What every effect has: how much of it is heard beside what goes in. */
 const wet = (initial = 100): Parameter => share('Wet', initial, ['loudness']);
 
+/** Level behind an effect, so that one can be heard against its absence fairly. */
+const outputDb = linear('Output', 'dB', [-36, 24], 0, 0.1, ['loudness'], adding('dB', 60));
+
 export const EQUALIZER_BANDS = 8;
 const bandHz = [30, 80, 200, 500, 1200, 3000, 7000, 14000];
 
@@ -55,7 +58,7 @@ const compressedBands = Object.fromEntries(
 
 /** Every kind of effect of a chain. */
 export const effectParameters = {
-  equalizer: { ...bands, outputDb: level('Output', ['loudness']), mix: wet() },
+  equalizer: { ...bands, outputDb, mix: wet() },
   drive: {
     ...shaperParameters,
     mix: wet(),
@@ -67,6 +70,7 @@ export const effectParameters = {
     jitter: share('Jitter', 0, ['dirt', 'noise']),
     toneHz: log('Its filter', 'Hz', [20, 20000], 20000, 0.1, ['brightness'], bySemitones),
     mix: wet(),
+    outputDb,
   },
   compressor: {
     thresholdDb,
@@ -85,6 +89,7 @@ export const effectParameters = {
     timeScale: log('Times', '%', [10, 1000], 100, 1, ['loudness']),
     ...compressedBands,
     mix: wet(),
+    outputDb,
   },
   limiter: {
     driveDb: linear('Into it', 'dB', [-12, 36], 0, 0.1, ['loudness', 'dirt'], adding('dB', 48)),
@@ -101,6 +106,7 @@ export const effectParameters = {
     lowCutHz: lowCut(120),
     width: share('Width', 100, ['width']),
     mix: wet(50),
+    outputDb,
   },
   delay: {
     leftSeconds: log('Left', 's', [0.0001, 4], 0.375, 0.0001, ['space'], adding('s', 4)),
@@ -112,6 +118,7 @@ export const effectParameters = {
     driveDb: linear('Drive in the loop', 'dB', [0, 36], 0, 0.1, ['dirt'], adding('dB', 36)),
     monoBelowHz,
     mix: wet(30),
+    outputDb,
   },
   reverb: {
     rt60Seconds: log('RT60', 's', [0.1, 30], 1.8, 0.01, ['space'], adding('s', 30)),
@@ -124,12 +131,14 @@ export const effectParameters = {
     modulation: share('Modulation', 15, ['motion']),
     width: share('Width', 100, ['width']),
     mix: wet(25),
+    outputDb,
   },
   tremolo: {
     rateHz: log('Rate', 'Hz', [0.01, 40], 4, 0.01, ['motion'], byOctaves),
     depth: share('Depth', 50, ['motion', 'loudness']),
     apartCycles: apartCycles(0),
     mix: wet(),
+    outputDb,
   },
   flanger: {
     delaySeconds: log('Delay', 's', [0.0001, 0.01], 0.001, 0.00001, ['motion', 'brightness'], adding('s', 0.01)),
@@ -138,6 +147,7 @@ export const effectParameters = {
     feedback: feedback(50),
     apartCycles: apartCycles(0.25),
     mix: wet(50),
+    outputDb,
   },
   phasing: {
     stages: linear('Stages', '', [2, 24], 6, 2, ['motion', 'brightness']),
@@ -148,22 +158,26 @@ export const effectParameters = {
     depthOctaves: linear('Depth', 'octaves', [0, 6], 2, 0.01, ['motion'], adding('octaves', 6)),
     apartCycles: apartCycles(0.15),
     mix: wet(50),
+    outputDb,
   },
   widener: {
     detuneCents: linear('Detune', 'ct', [0, 50], 8, 0.1, ['width', 'unison'], adding('ct', 50)),
     crossSeconds: log('Across after', 's', [0.02, 0.06], 0.024, 0.0001, ['width'], adding('s', 0.04)),
     monoBelowHz: { ...monoBelowHz, default: 120 },
     mix: wet(60),
+    outputDb,
   },
   ringModulator: {
     toneHz: toneHz(180),
     ratio: log('Ratio to the note', '', [0.125, 16], 1.5, 0.001, ['partials'], adding('', 16)),
     mix: wet(),
+    outputDb,
   },
   frequencyShifter: {
     shiftHz: linear('Shift', 'Hz', [-2000, 2000], 5, 0.1, ['partials', 'pitch', 'motion'], adding('Hz', 4000)),
     feedback: { ...share('Feedback', 0, ['space', 'motion']), max: 95 },
     mix: wet(),
+    outputDb,
   },
   pitchShifter: {
     semitones: { ...semitones, default: 12 },
@@ -171,6 +185,7 @@ export const effectParameters = {
     windowSeconds: log('Window', 's', [0.01, 0.2], 0.06, 0.001, ['pitch']),
     feedback: { ...share('Feedback', 0, ['space']), max: 95 },
     mix: wet(50),
+    outputDb,
   },
   vocoder: {
     bands: linear('Bands', '', [8, 64], 24, 1, ['brightness', 'partials']),
@@ -180,12 +195,14 @@ export const effectParameters = {
     releaseSeconds: { ...releaseSeconds, default: 0.05 },
     noise: share('Noise as carrier', 0, ['noise']),
     mix: wet(),
+    outputDb,
   },
   vowelFilter: {
     vowel: share('Vowel, a e i o u', 0, ['partials', 'brightness']),
     shiftSemitones: linear('Shift of the formants', 'st', [-24, 24], 0, 0.1, ['brightness'], adding('st', 48)),
     resonanceDb: linear('Resonance', 'dB', [0, 36], 18, 0.1, ['partials'], adding('dB', 36)),
     mix: wet(),
+    outputDb,
   },
   resonator: {
     toneHz: { ...toneHz(220), min: 16 },
@@ -193,6 +210,7 @@ export const effectParameters = {
     decaySeconds: log('Decay', 's', [0.01, 20], 0.8, 0.01, ['space', 'partials'], adding('s', 20)),
     damping: share('Damping', 30, ['brightness']),
     mix: wet(40),
+    outputDb,
   },
   grainDelay: {
     timeSeconds: log('Time', 's', [0.01, 2], 0.25, 0.001, ['space'], adding('s', 2)),
@@ -204,6 +222,7 @@ export const effectParameters = {
     feedback: { ...share('Feedback', 0, ['space']), max: 95 },
     width: share('Width', 60, ['width']),
     mix: wet(40),
+    outputDb,
   },
   ducker: {
     depthDb: linear('Depth', 'dB', [0, 60], 18, 0.1, ['motion', 'loudness'], adding('dB', 60)),
@@ -218,6 +237,7 @@ export const effectParameters = {
     bodyDb: linear('Body', 'dB', [-12, 12], 0, 0.1, ['brightness'], adding('dB', 24)),
     presenceDb: linear('Presence', 'dB', [-12, 12], 0, 0.1, ['brightness'], adding('dB', 24)),
     mix: wet(),
+    outputDb,
   },
   stereo: {
     gainDb: level('Gain', ['loudness']),

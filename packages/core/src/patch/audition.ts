@@ -1,12 +1,18 @@
-import type { Layer, Patch } from './schema';
+import type { Effect, Layer, Patch } from './schema';
 
 /** What is listened to apart from the patch itself: one element alone, and movements made larger. */
 export interface Audition {
-  /** A layer, or one element of a layer, that sounds alone. */
-  solo: { layerId: string; moduleId: string | null } | null;
+  /** A layer, or one element of a layer, that sounds alone; with no layer, an effect of a group's chain or the patch's. */
+  solo: { layerId: string | null; moduleId: string | null } | null;
   /** A route, or a modulator with all of its routes, that acts three times as strongly. */
   exaggerated: { layerId: string; id: string } | null;
 }
+
+/** An effect as it is played. */
+export type HeardEffect = Effect & {
+  /** Whether only what it adds is let through: what comes out, less what went in. */
+  onlyAdded?: boolean;
+};
 
 export const NO_AUDITION: Audition = { solo: null, exaggerated: null };
 
@@ -16,15 +22,29 @@ const MAX_AMOUNT = 200;
 /** The patch as it is to be heard now; the patch itself when nothing is soloed or exaggerated. */
 export function auditionedPatch(patch: Patch, { solo, exaggerated }: Audition): Patch {
   if (!solo && !exaggerated) return patch;
+  const shared = solo?.layerId === null ? solo.moduleId : null;
+  const group = patch.groups.find(({ effects }) => effects.some(({ id }) => id === shared));
   return {
     ...patch,
+    effects: shared ? addedBy(patch.effects, shared) : patch.effects,
+    groups: patch.groups.map((group) => (shared ? { ...group, effects: addedBy(group.effects, shared) } : group)),
     layers: patch.layers.map((layer) => {
       let heard = layer;
+      if (shared && group && layer.groupId !== group.id) return { ...layer, on: false };
       if (exaggerated?.layerId === layer.id) heard = exaggerate(heard, exaggerated.id);
-      if (solo) heard = solo.layerId === layer.id ? soloed(heard, solo.moduleId) : { ...heard, on: false };
+      if (solo && !shared) heard = solo.layerId === layer.id ? soloed(heard, solo.moduleId) : { ...heard, on: false };
       return heard;
     }),
   };
+}
+
+/** A chain of which is heard what one effect adds: what comes before it goes on, what comes after it is off. */
+function addedBy(effects: readonly Effect[], id: string): HeardEffect[] {
+  const index = effects.findIndex((effect) => effect.id === id);
+  if (index < 0) return [...effects];
+  return effects.map((effect, i) =>
+    i === index ? { ...effect, onlyAdded: true } : i > index ? { ...effect, on: false } : effect,
+  );
 }
 
 function exaggerate(layer: Layer, id: string): Layer {
@@ -40,7 +60,7 @@ function exaggerate(layer: Layer, id: string): Layer {
 
 /**
  * One element alone. A source: the others are silent, though they still modulate it. A filter or the shaper: the rest of
- * the shaping is off. An effect: the rest of the chain is off. A modulator or route: nothing else moves. A whole layer: as it is.
+ * the shaping is off. An effect: what it adds to what comes before it. A modulator or route: nothing else moves. A whole layer: as it is.
  */
 function soloed(layer: Layer, moduleId: string | null): Layer {
   if (moduleId === null) return layer;
@@ -62,10 +82,7 @@ function soloed(layer: Layer, moduleId: string | null): Layer {
     };
   }
   if (layer.effects.some(({ id }) => id === moduleId)) {
-    return {
-      ...layer,
-      effects: layer.effects.map((effect) => ({ ...effect, on: effect.on && effect.id === moduleId })),
-    };
+    return { ...layer, effects: addedBy(layer.effects, moduleId) };
   }
   if (layer.interactions.some(({ id }) => id === moduleId)) {
     return {

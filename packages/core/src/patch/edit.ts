@@ -1,11 +1,9 @@
 import { parameterOf } from '../parameters/table';
 import { defaultEnvelope, emptyLayer } from './defaults';
 import { modulesOf } from './modules';
-import { effectSchema } from './effectSchema';
 import { lfoSchema, modulatorSchema, noteValueSchema, routeSchema } from './modulatorSchema';
 import type {
   Effect,
-  EffectKind,
   Filter,
   FilterKind,
   Interaction,
@@ -104,21 +102,6 @@ export function addInteraction(
   return [{ ...layer, interactions: [...layer.interactions, interactionSchema.parse({ kind, id, to, from })] }, id];
 }
 
-/** An effect with the defaults of its kind, at the end of a chain. */
-export function addEffect<T extends { effects: Effect[] }>(owner: T, kind: EffectKind, id: string): T {
-  const bands = kind === 'equalizer' ? { bands: newBands } : {};
-  return { ...owner, effects: [...owner.effects, effectSchema.parse({ ...bands, kind, id })] };
-}
-
-/** A new equaliser has a shelf at each end and a bell between, which do nothing yet. */
-const newBands = ['off', 'lowShelf', 'off', 'off', 'bell', 'off', 'highShelf', 'off'].map((kind) => ({ kind }));
-
-/** Adds an effect to the chain of a layer. */
-export function addLayerEffect(layer: Layer, kind: EffectKind): [Layer, string] {
-  const id = freeId('effect', idsOf(layer));
-  return [addEffect(layer, kind, id), id];
-}
-
 export type NewModulator = 'envelope' | 'lfo' | NoteValue['of'];
 
 export function addModulator(layer: Layer, what: NewModulator): [Layer, string] {
@@ -183,6 +166,9 @@ export function removeLayer(patch: Patch, layerId: string): Patch {
     'keyLayerId' in effect && effect.keyLayerId === layerId ? { ...effect, keyLayerId: null } : effect;
   return dropUnused({
     ...patch,
+    groups: patch.groups
+      .filter(({ id }) => patch.layers.some((layer) => layer.id !== layerId && layer.groupId === id))
+      .map((group) => ({ ...group, effects: group.effects.map(deaf) })),
     layers: patch.layers
       .filter(({ id }) => id !== layerId)
       .map((layer) => ({ ...layer, effects: layer.effects.map(deaf) })),
@@ -194,6 +180,7 @@ export function removeLayer(patch: Patch, layerId: string): Patch {
 export function dropUnused(patch: Patch): Patch {
   const players: (Source | Effect)[] = [
     ...patch.layers.flatMap(({ sources, effects }) => [...sources, ...effects]),
+    ...patch.groups.flatMap((group) => group.effects),
     ...patch.effects,
   ];
   const plays = (key: 'wavetableId' | 'sampleId', id: string) =>

@@ -1,4 +1,5 @@
 import { type z } from 'zod';
+import { faultOfSharedRoute, sharedEffects } from './chains';
 import { InputError } from './inputError';
 import { PER_UNISON_VOICE, modulesOf, originsOf, targetOf } from './modules';
 import { pcmOf } from './samplePcm';
@@ -39,15 +40,24 @@ function checkReferences(patch: Patch): void {
   for (const sample of patch.samples) pcmOf(sample);
   const ids = patch.layers.map(({ id }) => id);
   if (new Set(ids).size < ids.length) throw new InputError(`Two layers have the id "${firstDouble(ids)}".`);
-  const double = firstDouble(patch.effects.map(({ id }) => id));
+  const double = firstDouble(sharedEffects(patch).map(({ id }) => id));
   if (double !== undefined) throw new InputError(`Two effects of the patch have the id "${double}".`);
+  const group = firstDouble(patch.groups.map(({ id }) => id));
+  if (group !== undefined) throw new InputError(`Two groups have the id "${group}".`);
+  for (const { id, groupId } of patch.layers)
+    if (groupId !== null && !patch.groups.some((other) => other.id === groupId))
+      throw new InputError(`Layer "${id}" is in group "${groupId}", which the patch does not have.`);
   for (const layer of patch.layers) {
     checkIds(patch, layer);
     checkSources(patch, layer);
     checkRoutes(patch, layer);
     checkEffects(patch, layer.effects);
   }
-  checkEffects(patch, patch.effects);
+  checkEffects(patch, sharedEffects(patch));
+  for (const route of patch.routes) {
+    const fault = faultOfSharedRoute(patch, route);
+    if (fault !== undefined) throw new InputError(fault);
+  }
 }
 
 function checkEffects(patch: Patch, effects: readonly Effect[]): void {

@@ -64,7 +64,12 @@ export const layerSchema = z.object({
   routes: z.array(routeSchema).max(64),
   /** What the sum of its voices is put through. */
   effects: chainSchema,
+  /** The group whose chain it goes through next. */
+  groupId: id.nullable().default(null),
 });
+
+/** Layers that share a chain, between their own and that of the patch. */
+export const groupSchema = z.object({ id, name, effects: chainSchema });
 
 /** A control for the whole patch that routes can start from. */
 export const macroSchema = z.object({ id, name, ...shapeOf(parameterTable.macro) });
@@ -72,6 +77,7 @@ export const macroSchema = z.object({ id, name, ...shapeOf(parameterTable.macro)
 export const PATCH_VERSION = 2;
 export const MAX_LAYERS = 8;
 export const MAX_MACROS = 8;
+export const MAX_GROUPS = 4;
 
 export const patchSchema = z.object({
   format: z.literal('imprint-patch'),
@@ -82,12 +88,16 @@ export const patchSchema = z.object({
   macros: z.array(macroSchema).max(MAX_MACROS).default([]),
   wavetables: z.array(wavetableSchema).max(16),
   samples: z.array(sampleSchema).max(16).default([]),
+  groups: z.array(groupSchema).max(MAX_GROUPS).default([]),
   /** What the sum of the layers is put through. */
   effects: chainSchema,
+  /** From macros to effects of groups and of the patch. */
+  routes: z.array(routeSchema).max(64).default([]),
 });
 
 export type Patch = z.infer<typeof patchSchema>;
 export type Layer = z.infer<typeof layerSchema>;
+export type Group = z.infer<typeof groupSchema>;
 export type Voice = z.infer<typeof voiceSchema>;
 export type Source = z.infer<typeof sourceSchema>;
 export type SourceKind = Source['kind'];

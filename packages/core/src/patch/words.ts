@@ -293,3 +293,11 @@ export function targetTitle(layer: Layer, { to }: Pick<Route, 'to'>, patch?: Pat
 export function polarityWords(polarity: Route['polarity'], amount: string): string {
   return polarity === 'bipolar' ? `bipolar: ${amount} either way` : `unipolar: from 0 to ${amount}`;
 }
+
+/** What a macro does to an effect of several layers: `Storm moves wet, unipolar: from 0 to 40 %`. */
+export function sharedRouteText(patch: Patch, effect: Effect, { from, to, amount, polarity }: Route): string {
+  const parameter = parameterOf(effect.kind, to.parameter);
+  const name = patch.macros.find(({ id }) => id === from)?.name ?? from;
+  const by = formatValue(amount, parameter?.routing?.unit ?? '');
+  return `${name} moves ${(parameter?.label ?? to.parameter).toLowerCase()}, ${polarityWords(polarity, by)}`;
+}

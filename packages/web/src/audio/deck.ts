@@ -1,6 +1,8 @@
 import type { ControlName } from '@imprint/core/engine/engine';
+import { METER, meter } from '@imprint/core/engine/effects/effectChain';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { PatchResources } from '@imprint/core/engine/resources';
+import type { ChainOwner } from '@imprint/core/patch/chains';
 import type { Patch } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';
 import workletUrl from './worklet/deck.worklet?worker&url';
@@ -13,6 +15,10 @@ export interface Deck {
   readonly playing: boolean;
   /** Peaks of the output, full scale 1, falling slowly. */
   readonly peaks: [number, number];
+  /** Levels of an effect in the chain of the watched layer or group, or of the patch, as they are now. */
+  levelsOf(chain: ChainOwner['of'], index: number): EffectLevels;
+  /** Chooses the layer and the group whose chains are measured. */
+  watch(layerId: string, groupId: string | null): void;
   /** Lets other sound be heard from `startSeconds` on in place of the reference's; null for the reference as it is. */
   setOverlay(startSeconds: number, audio: Audio | null): void;
   setPatch(patch: Patch, resources: PatchResources): void;
@@ -30,6 +36,14 @@ export interface Deck {
   /** Everything that was heard since `startRecording`. */
   stopRecording(): Promise<Audio>;
   close(): void;
+}
+
+/** Mean squares of what goes into an effect and comes out, its peak (full scale 1), and what it takes off. */
+export interface EffectLevels {
+  powerIn: number;
+  powerOut: number;
+  peakOut: number;
+  reductionDb: number;
 }
 
 const nextTask = () => new Promise<void>((resolve) => setTimeout(resolve));
@@ -87,6 +101,16 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
     get peaks() {
       return [state[deckState.peakLeft], state[deckState.peakRight]] as [number, number];
     },
+    levelsOf(chain, index) {
+      const at = deckState.meters[chain] + METER * index;
+      return {
+        powerIn: state[at + meter.powerIn],
+        powerOut: state[at + meter.powerOut],
+        peakOut: state[at + meter.peakOut],
+        reductionDb: state[at + meter.reductionDb],
+      };
+    },
+    watch: (layerId, groupId) => send({ kind: 'watch', layerId, groupId }),
     setOverlay: (startSeconds, audio) =>
       send({
         kind: 'overlay',

@@ -7,7 +7,7 @@ export const useAudition = create<Audition>(() => NO_AUDITION);
 const { getState, setState } = useAudition;
 
 /** Lets an element sound alone, or everything again when it did already. */
-export function toggleSolo(layerId: string, moduleId: string | null): void {
+export function toggleSolo(layerId: string | null, moduleId: string | null): void {
   const { solo } = getState();
   const same = solo?.layerId === layerId && solo.moduleId === moduleId;
   setState({ solo: same ? null : { layerId, moduleId } });

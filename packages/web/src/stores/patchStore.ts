@@ -1,8 +1,9 @@
 import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import { type ChainOwner, setEffect } from '@imprint/core/patch/chains';
 import { freeId, setFields } from '@imprint/core/patch/edit';
-import type { Effect, Layer, Patch, Sample } from '@imprint/core/patch/schema';
+import type { Layer, Patch, Sample } from '@imprint/core/patch/schema';
 
 interface PatchState {
   patch: Patch | null;
@@ -70,29 +71,40 @@ export function editModule(layerId: string, moduleId: string, fields: Record<str
   editLayer(layerId, (layer) => setFields(layer, moduleId, fields));
 }
 
-/** Sets fields of an effect in the chain of the whole patch. */
-export function editPatchEffect(id: string, fields: Record<string, unknown>): void {
-  usePatchStore.getState().edit((patch) => ({
-    ...patch,
-    effects: patch.effects.map((effect) => (effect.id === id ? ({ ...effect, ...fields } as Effect) : effect)),
-  }));
+/** Sets fields of an effect, whichever chain it is in. */
+export function editEffect(owner: ChainOwner, id: string, fields: Record<string, unknown>): void {
+  usePatchStore.getState().edit((patch) => setEffect(patch, owner, id, fields));
 }
 
 /** Puts a sample into the patch and returns its id there. */
 export function addSample(sample: Sample): string {
-  const { patch, edit } = usePatchStore.getState();
-  const id = freeId('sample', new Set(patch?.samples.map((other) => other.id)));
-  edit((old) => ({ ...old, samples: [...old.samples, { ...sample, id }] }));
-  return id;
+  return addToPatch((patch) => {
+    const id = freeId('sample', new Set(patch.samples.map((other) => other.id)));
+    return [{ ...patch, samples: [...patch.samples, { ...sample, id }] }, id];
+  });
 }
 
-/** Runs an edit that adds something to a layer, and returns the id of what it added. */
-export function addToLayer(layerId: string, add: (layer: Layer) => [Layer, string]): string {
+/** Runs an edit that adds something to the patch, and returns the id of what it added. */
+export function addToPatch(add: (patch: Patch) => [Patch, string]): string {
   let added = '';
-  editLayer(layerId, (layer) => {
-    const [changed, id] = add(layer);
+  usePatchStore.getState().edit((patch) => {
+    const [changed, id] = add(patch);
     added = id;
     return changed;
   });
   return added;
+}
+
+/** Runs an edit that adds something to a layer, and returns the id of what it added. */
+export function addToLayer(layerId: string, add: (layer: Layer) => [Layer, string]): string {
+  return addToPatch((patch) => {
+    let added = '';
+    const layers = patch.layers.map((layer) => {
+      if (layer.id !== layerId) return layer;
+      const [changed, id] = add(layer);
+      added = id;
+      return changed;
+    });
+    return [{ ...patch, layers }, added];
+  });
 }

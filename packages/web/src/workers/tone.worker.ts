@@ -3,10 +3,13 @@ import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
 import type { PreparedSample } from '@imprint/core/engine/preparedSample';
 import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
 import { type ResourceRequest, prepareResource } from '@imprint/core/engine/resources';
+import { effectOutcome } from '@imprint/core/matching/effectOutcome';
 import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
+import type { Gap } from '@imprint/core/matching/gaps';
 import { type Proof, printProof } from '@imprint/core/matching/proof';
 import { readWavetable } from '@imprint/core/formats/wavetable';
 import { sampleFromSound, wavetableFromCut, wavetableFromSound } from '@imprint/core/matching/soundSources';
+import type { ChainOwner } from '@imprint/core/patch/chains';
 import { pcmOf } from '@imprint/core/patch/samplePcm';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
@@ -44,6 +47,15 @@ const toneWorker = {
 
   printProof: (patch: Patch, notes: PhraseNote[], reference: Reading, onProgress: Progress): Proof =>
     printProof(patch, notes, reference, onProgress),
+
+  effectOutcome: (
+    patch: Patch,
+    owner: ChainOwner,
+    effectId: string,
+    notes: PhraseNote[],
+    reference: Reading,
+    onProgress: Progress,
+  ): Gap[] => effectOutcome(patch, owner, effectId, notes, reference, onProgress),
 
   render: (patch: Patch, notes: PhraseNote[], sampleRateHz: number, seconds: number): [Float32Array, Float32Array] =>
     renderPatch({ patch, notes, sampleRateHz, seconds }),

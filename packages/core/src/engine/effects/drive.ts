@@ -19,6 +19,7 @@ const MOST_LIFT = 8;
 /** The shaper's curves, four times oversampled, with a low-pass before or behind and a match of level. */
 export const drive: EffectModel<Drive> = {
   mixesItself: true,
+  levelsItself: true,
   create(sampleRateHz) {
     const shapers = [createShaperChannel(BLOCK_SAMPLES), createShaperChannel(BLOCK_SAMPLES)];
     const tones = [createSections(1), createSections(1)];

@@ -1,3 +1,4 @@
+import type { HeardEffect } from '../../patch/audition';
 import type { Effect, EffectKind } from '../../patch/schema';
 import type { PreparedSample } from '../preparedSample';
 import type { PatchResources } from '../resources';
@@ -10,21 +11,24 @@ export interface EffectProgram<E extends Effect = Effect> {
   /** Index of each parameter's value. */
   slots: Readonly<Record<string, number>>;
   bpm: number;
+  /** Whether only what it adds is let through. */
+  onlyAdded?: boolean;
   /** A sample that it plays. */
   sample?: PreparedSample;
 }
 
 /** Throws an Error where the sample that it plays was not made ready. */
 export function compileEffect(
-  spec: Effect,
+  spec: HeardEffect,
   slots: EffectProgram['slots'],
   bpm: number,
   { samples }: PatchResources,
 ): EffectProgram {
-  if (!('sampleId' in spec) || spec.sampleId === null) return { spec, slots, bpm };
+  const { onlyAdded } = spec;
+  if (!('sampleId' in spec) || spec.sampleId === null) return { spec, slots, bpm, onlyAdded };
   const sample = samples.get(spec.sampleId);
   if (!sample) throw new Error(`Sample "${spec.sampleId}" was not made ready.`);
-  return { spec, slots, bpm, sample };
+  return { spec, slots, bpm, onlyAdded, sample };
 }
 
 /** What an effect may hear besides what goes through it. */
@@ -59,6 +63,8 @@ export interface EffectState<E extends Effect = Effect> {
 export interface EffectModel<E extends Effect = Effect> {
   /** Whether it mixes wet and dry itself, since they have to meet at a place inside. */
   mixesItself?: boolean;
+  /** Whether it sets its output's level itself, by which the dry signal goes, too. */
+  levelsItself?: boolean;
   create(sampleRateHz: number): EffectState<E>;
 }
 

@@ -1,7 +1,8 @@
+import { gainFromDecibels } from '../../dsp/decibels';
 import { createDelay } from '../../dsp/halfband';
 import type { Effect } from '../../patch/schema';
 import { BLOCK_SAMPLES } from '../sources/source';
-import type { EffectProgram, EffectState, Surroundings } from './effect';
+import { type EffectProgram, type EffectState, type Surroundings, Ramp } from './effect';
 import { effectModels } from './index';
 
 /** Effects one after the other. */
@@ -20,9 +21,16 @@ export interface EffectChain {
   ): void;
   /** Forgets everything. */
   clear(): void;
-  /** What the effect at a place takes off, dB; 0 for one that does not turn down. */
-  reductionDb(index: number): number;
+  /** Has levels measured from now on, METER values of each effect in turn. */
+  readonly meters: Float64Array;
+  metered: boolean;
 }
+
+/** What is measured of an effect: mean squares and peaks that fall slowly, of what goes in and comes out, and what it takes off, dB. */
+export const meter = { powerIn: 0, powerOut: 1, peakIn: 2, peakOut: 3, reductionDb: 4 } as const;
+export const METER = 5;
+/** Mean squares are over about so long; peaks fall by half in that time. */
+const METER_SECONDS = 0.4;
 
 /** An effect that is switched goes in or out over this time. */
 const SWITCH_SECONDS = 0.01;
@@ -35,6 +43,9 @@ interface Place {
   delays: ReturnType<typeof createDelay>[];
   /** Share of the wet signal at the end of the last block, which a switch brings to 0; NaN before the first. */
   share: number;
+  /** Gain behind it; 1 while it is off. */
+  output: Ramp;
+  levelsItself: boolean;
   cleared: boolean;
 }
 
@@ -50,6 +61,8 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
       mixesItself: model.mixesItself ?? false,
       delays: state.latency > 0 ? [0, 1].map(() => createDelay(state.latency, BLOCK_SAMPLES)) : [],
       share: NaN,
+      output: new Ramp(),
+      levelsItself: model.levelsItself ?? false,
       cleared: true,
     };
   });
@@ -88,39 +101,80 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     }
     place.cleared = false;
     state.run(program, values, left, right, around);
-    if (now === 1 && next === 1) return;
-    const step = (next - now) / BLOCK_SAMPLES;
-    for (let i = 0; i < BLOCK_SAMPLES; i++) {
-      const wet = now + (i + 1) * step;
-      left[i] = dryL[i] + wet * (left[i] - dryL[i]);
-      right[i] = dryR[i] + wet * (right[i] - dryR[i]);
+    const { onlyAdded } = program;
+    if (now !== 1 || next !== 1 || onlyAdded) {
+      const step = (next - now) / BLOCK_SAMPLES;
+      for (let i = 0; i < BLOCK_SAMPLES; i++) {
+        const wet = now + (i + 1) * step;
+        // What an effect that mixes itself adds is what differs, too.
+        left[i] = (onlyAdded ? 0 : dryL[i]) + wet * (left[i] - dryL[i]);
+        right[i] = (onlyAdded ? 0 : dryR[i]) + wet * (right[i] - dryR[i]);
+      }
     }
+    const slot = place.levelsItself ? undefined : program.slots.outputDb;
+    if (slot === undefined) return;
+    const { output } = place;
+    output.to(program.spec.on ? gainFromDecibels(values[slot]) : 1, BLOCK_SAMPLES);
+    if (output.value !== 1 || output.step !== 0) {
+      for (let i = 0; i < BLOCK_SAMPLES; i++) {
+        const gain = output.value + (i + 1) * output.step;
+        left[i] *= gain;
+        right[i] *= gain;
+      }
+    }
+    output.advance(BLOCK_SAMPLES);
   }
 
-  return {
+  const meters = new Float64Array(METER * places.length);
+  const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / METER_SECONDS);
+
+  function measure(at: number, power: 0 | 1, left: Float64Array, right: Float64Array): void {
+    let sum = 0;
+    let peak = 0;
+    for (let i = 0; i < BLOCK_SAMPLES; i++) {
+      sum += left[i] * left[i] + right[i] * right[i];
+      peak = Math.max(peak, Math.abs(left[i]), Math.abs(right[i]));
+    }
+    meters[at + power] += smoothing * (sum / (2 * BLOCK_SAMPLES) - meters[at + power]);
+    const peaks = at + meter.peakIn + power;
+    meters[peaks] = Math.max(peak, meters[peaks] * (1 - smoothing));
+  }
+
+  const chain: EffectChain = {
+    metered: false,
+    meters,
     latency: places.reduce((sum, { state }) => sum + state.latency, 0),
     get silent() {
       return quietSamples > hidden;
     },
     run(programs, values, left, right, around) {
       const heard = isHeard(left) || isHeard(right);
-      if (!heard && quietSamples > hidden) return;
+      if (!heard && quietSamples > hidden) {
+        meters.fill(0);
+        return;
+      }
       hidden = 0;
       for (let p = 0; p < places.length; p++) {
+        if (chain.metered) measure(METER * p, meter.powerIn, left, right);
         runPlace(places[p], programs[p], values, left, right, around);
+        if (chain.metered) {
+          measure(METER * p, meter.powerOut, left, right);
+          meters[METER * p + meter.reductionDb] = programs[p].spec.on ? (places[p].state.reductionDb?.() ?? 0) : 0;
+        }
         hidden += places[p].state.hiddenSamples(programs[p], values) + places[p].state.latency;
       }
       quietSamples = heard || isHeard(left) || isHeard(right) ? 0 : quietSamples + BLOCK_SAMPLES;
     },
     clear() {
-      for (const { state, delays } of places) {
+      for (const { state, delays, output } of places) {
         state.clear();
+        output.clear();
         for (const line of delays) line.clear();
       }
       quietSamples = Infinity;
     },
-    reductionDb: (index) => places[index].state.reductionDb?.() ?? 0,
   };
+  return chain;
 }
 
 function isHeard(signal: Float64Array): boolean {

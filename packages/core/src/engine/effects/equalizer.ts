@@ -5,7 +5,7 @@ import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { MovingCoefficients } from './movingCoefficients';
-import { type EffectModel, type EffectOf, type EffectProgram, Ramp } from './effect';
+import { type EffectModel, type EffectOf, type EffectProgram } from './effect';
 
 type Equalizer = EffectOf<'equalizer'>;
 type Band = Equalizer['bands'][number];
@@ -75,7 +75,6 @@ export const equalizer: EffectModel<Equalizer> = {
       kind: 'off' as Band['kind'],
       slope: 12,
     }));
-    const output = new Ramp();
     const setting = { hz: 0, gainDb: 0, q: 0 };
 
     function runBand(
@@ -117,19 +116,11 @@ export const equalizer: EffectModel<Equalizer> = {
       latency: 0,
       clear() {
         for (const band of bands) band.kind = 'off';
-        output.clear();
       },
       run(program, values, left, right) {
         signals[0] = left;
         signals[1] = right;
         for (let index = 0; index < EQUALIZER_BANDS; index++) runBand(program, values, index, signals);
-        output.to(gainFromDecibels(values[program.slots.outputDb]), BLOCK_SAMPLES);
-        for (let i = 0; i < BLOCK_SAMPLES; i++) {
-          const gain = output.value + (i + 1) * output.step;
-          left[i] *= gain;
-          right[i] *= gain;
-        }
-        output.advance(BLOCK_SAMPLES);
       },
       hiddenSamples: () => 0,
     };

@@ -4,6 +4,8 @@ import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 
 const MOST_STAGES = 24;
+/** Corners nearer to half the rate would hold what lies there for long, which feedback turns into a whistle. */
+const HIGHEST_SHARE = 0.4;
 
 /**
  * First-order all-passes in a row (trapezoidal: Zavalishin, The Art of VA Filter Design, 5), their corners spread around a centre that swings.
@@ -22,7 +24,7 @@ export const phasing: EffectModel<EffectOf<'phasing'>> = {
     function tune(side: number, stages: number, centreHz: number, spreadOctaves: number): void {
       for (let n = 0; n < stages; n++) {
         const hz = centreHz * 2 ** (spreadOctaves * ((n + 0.5) / stages - 0.5));
-        const g = integratorGain(hz, sampleRateHz);
+        const g = integratorGain(Math.min(hz, HIGHEST_SHARE * sampleRateHz), sampleRateHz);
         const share = g / (1 + g);
         if (Number.isNaN(shares[side][n])) shares[side][n] = share;
         steps[side][n] = (share - shares[side][n]) / BLOCK_SAMPLES;

@@ -3,7 +3,7 @@ import { RESPONSE_SAMPLES, gainsOf } from '../filters/response';
 import { createFrameSpectrum } from '../../dsp/frameSpectrum';
 import { beatsOfDivision } from '../../parameters/division';
 import { PATTERN_STEPS } from '../../patch/effectSchema';
-import { compilePatchChain } from '../patchChain';
+import { compileSum } from '../sumChain';
 import { curveTableOf } from '../shaperCurves';
 import { NO_RESOURCES } from '../resources';
 import { BLOCK_SAMPLES } from '../sources/source';
@@ -115,7 +115,7 @@ const alone = (effect: Effect): Effect => ({
 
 /** Puts both sides through an effect, in place. */
 function runAlone(effect: Effect, bpm: number, sampleRateHz: number, left: Float64Array, right: Float64Array): void {
-  const { effects, values } = compilePatchChain({ bpm, effects: [alone(effect)] }, NO_RESOURCES);
+  const { effects, values } = compileSum({ bpm, macros: [], routes: [] }, [alone(effect)], NO_RESOURCES);
   const chain = createEffectChain(sampleRateHz, [effect]);
   const around = { ...NOTHING_AROUND, noteHz: TONE_HZ };
   for (let at = 0; at + BLOCK_SAMPLES <= left.length; at += BLOCK_SAMPLES) {

@@ -1,6 +1,7 @@
 import { type Engine, createEngine } from '@imprint/core/engine/engine';
 import { scheduleNotes } from '@imprint/core/engine/render';
 import { NO_RESOURCES } from '@imprint/core/engine/resources';
+import type { ChainOwner } from '@imprint/core/patch/chains';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { type DeckMessage, type DeckReport, type Side, deckState } from './messages';
 
@@ -26,6 +27,7 @@ class Deck extends AudioWorkletProcessor {
   private gains = { reference: 1, patch: 1 };
   private referenceGain = 0;
   private patchGain = 0;
+  private watched: ChainOwner[] = [];
   private recording: [Float32Array[], Float32Array[]] | null = null;
   private readonly patchL = new Float32Array(BLOCK);
   private readonly patchR = new Float32Array(BLOCK);
@@ -81,6 +83,13 @@ class Deck extends AudioWorkletProcessor {
       case 'noteOff':
       case 'control':
         this.liveEngine.schedule({ ...message, frame: this.liveEngine.frame });
+        break;
+      case 'watch':
+        this.watched = [
+          { of: 'layer', id: message.layerId },
+          ...(message.groupId === null ? [] : [{ of: 'group' as const, id: message.groupId }]),
+          { of: 'patch' },
+        ];
         break;
       case 'record':
         if (message.on) this.recording = [[], []];
@@ -208,6 +217,16 @@ class Deck extends AudioWorkletProcessor {
     this.state[deckState.playing] = this.playing ? 1 : 0;
     this.state[deckState.peakLeft] = peakLeft;
     this.state[deckState.peakRight] = peakRight;
+    for (const owner of this.watched) this.meterChain(owner);
+  }
+
+  /** Levels in a chain, of whichever engine has more in it: the phrase's, or that of the keys. */
+  private meterChain(owner: ChainOwner): void {
+    const phrase = this.phraseEngine.metersOf(owner);
+    const live = this.liveEngine.metersOf(owner);
+    if (!phrase || !live) return;
+    const at = deckState.meters[owner.of];
+    for (let i = 0; i < phrase.length; i++) this.state[at + i] = Math.max(phrase[i], live[i]);
   }
 }
 

@@ -1,6 +1,8 @@
 import type { ControlName } from '@imprint/core/engine/engine';
+import { METER } from '@imprint/core/engine/effects/effectChain';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { PatchResources } from '@imprint/core/engine/resources';
+import { MAX_EFFECTS } from '@imprint/core/patch/effectSchema';
 import type { Patch } from '@imprint/core/patch/schema';
 
 export type Side = 'reference' | 'patch';
@@ -20,10 +22,21 @@ export type DeckMessage =
   | { kind: 'noteOn'; noteId: number; midi: number; velocity: number }
   | { kind: 'noteOff'; noteId: number; velocity: number }
   | { kind: 'control'; control: ControlName; value: number }
+  /** The layer and the group whose chains are measured, beside that of the patch. */
+  | { kind: 'watch'; layerId: string; groupId: string | null }
   | { kind: 'record'; on: boolean };
 
 /** From the deck to the page. */
 export type DeckReport = { kind: 'ended' } | { kind: 'recorded'; channels: [Float32Array, Float32Array] };
 
 /** Numbers that the deck writes into shared memory at every block, for the page to read when it draws. */
-export const deckState = { positionFrame: 0, playing: 1, peakLeft: 2, peakRight: 3, length: 4 } as const;
+const CHAIN_METERS = METER * MAX_EFFECTS;
+export const deckState = {
+  positionFrame: 0,
+  playing: 1,
+  peakLeft: 2,
+  peakRight: 3,
+  /** `EffectChain.meters` of the layer and the group that are watched, and of the patch. */
+  meters: { layer: 4, group: 4 + CHAIN_METERS, patch: 4 + 2 * CHAIN_METERS },
+  length: 4 + 3 * CHAIN_METERS,
+} as const;

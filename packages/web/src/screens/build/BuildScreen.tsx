@@ -5,6 +5,7 @@ import type { Inks } from '../../drawing/inks';
 import { partialsOption } from '../../drawing/overprintOptions';
 import { endAudition } from '../../stores/auditionStore';
 import { usePatchStore } from '../../stores/patchStore';
+import { useTransport } from '../../stores/transportStore';
 import { readingOf, useStudyStore } from '../../stores/studyStore';
 import { Lanes } from './Lanes';
 import { LayerStrip } from './LayerStrip';
@@ -36,6 +37,8 @@ function Build() {
     [reference, printed],
   );
   useBuildKeys(layer, patch);
+  const deck = useTransport((state) => state.deck);
+  useEffect(() => deck?.watch(layer.id, layer.groupId), [deck, layer.id, layer.groupId]);
   // What is heard alone is heard alone here only.
   useEffect(() => endAudition, []);
   return (

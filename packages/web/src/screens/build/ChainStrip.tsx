@@ -1,83 +1,139 @@
-import { addEffect, addLayerEffect, freeId, moved } from '@imprint/core/patch/edit';
+import { useEffect, useState } from 'react';
+import { type ChainOwner, addEffect, addGroup, chainOf, joinGroup, withChain } from '@imprint/core/patch/chains';
+import { moved } from '@imprint/core/patch/edit';
 import { MAX_EFFECTS } from '@imprint/core/patch/effectSchema';
-import type { Effect, EffectKind, Layer, Patch } from '@imprint/core/patch/schema';
+import { type EffectKind, type Layer, MAX_GROUPS, type Patch } from '@imprint/core/patch/schema';
 import { effectDetail, effectTitles } from '@imprint/core/patch/words';
-import { addToLayer, editLayer, editModule, editPatchEffect, usePatchStore } from '../../stores/patchStore';
+import { addToPatch, editEffect, usePatchStore } from '../../stores/patchStore';
+import { useTransport } from '../../stores/transportStore';
+import { ChainShelf } from './ChainShelf';
 import { AddMenu, Heading } from './StripParts';
 import { SortableList } from './SortableList';
 import { SortableRow } from './StripRow';
 import { selectModule, useSelection } from './selectionStore';
 
 /** The effects that the sum of a layer's notes is put through. */
-export function LayerChain({ layer }: { layer: Layer }) {
+export const LayerChain = ({ patch, layer }: { patch: Patch; layer: Layer }) => (
+  <Chain title="Chain" label="Add an effect" patch={patch} owner={{ of: 'layer', id: layer.id }} />
+);
+
+/** Those of its group, and those that the sum of all layers is put through. */
+export function SharedChains({ patch, layer }: { patch: Patch; layer: Layer }) {
+  const group = patch.groups.find(({ id }) => id === layer.groupId);
   return (
-    <Chain
-      title="Chain"
-      label="Add an effect"
-      effects={layer.effects}
-      onAdd={(kind) => selectModule(addToLayer(layer.id, (old) => addLayerEffect(old, kind)))}
-      onMove={(from, to) => editLayer(layer.id, (old) => ({ ...old, effects: moved(old.effects, from, to) }))}
-      onSwitch={(id, on) => editModule(layer.id, id, { on })}
-      solo={(moduleId) => ({ layerId: layer.id, moduleId })}
-    />
+    <>
+      {patch.layers.length > 1 && <GroupChoice patch={patch} layer={layer} />}
+      {group && (
+        <Chain
+          title={`Chain of ${group.name}`}
+          label="Add an effect to the group"
+          patch={patch}
+          owner={{ of: 'group', id: group.id }}
+        />
+      )}
+      <Chain title="Chain of all layers" label="Add an effect to all layers" patch={patch} owner={{ of: 'patch' }} />
+    </>
   );
 }
 
-/** The effects that the sum of all layers is put through. */
-export function PatchChain({ patch }: { patch: Patch }) {
+const NONE = '';
+const NEW = 'new';
+
+/** Which layers share a chain before that of all. */
+function GroupChoice({ patch, layer }: { patch: Patch; layer: Layer }) {
   const { edit } = usePatchStore.getState();
-  const add = (kind: EffectKind) => {
-    const id = freeId('last', new Set(patch.effects.map((effect) => effect.id)));
-    edit((old) => addEffect(old, kind, id));
-    selectModule(id);
-  };
   return (
-    <Chain
-      title="Chain of all layers"
-      label="Add an effect to all layers"
-      effects={patch.effects}
-      onAdd={add}
-      onMove={(from, to) => edit((old) => ({ ...old, effects: moved(old.effects, from, to) }))}
-      onSwitch={(id, on) => editPatchEffect(id, { on })}
-    />
+    <label className="mt-2 flex items-center gap-2 px-[14px] text-soft">
+      Group
+      <select
+        className="select select-xs grow text-base-content"
+        aria-label="Group of the layer"
+        value={layer.groupId ?? NONE}
+        onChange={({ target }) => {
+          if (target.value === NEW) addToPatch((old) => addGroup(old, layer.id));
+          else edit((old) => joinGroup(old, layer.id, target.value === NONE ? null : target.value));
+        }}
+      >
+        <option value={NONE}>none</option>
+        {patch.groups.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+        {patch.groups.length < MAX_GROUPS && <option value={NEW}>a new one</option>}
+      </select>
+    </label>
   );
 }
 
 interface ChainProps {
   title: string;
   label: string;
-  effects: readonly Effect[];
-  onAdd: (kind: EffectKind) => void;
-  onMove: (from: number, to: number) => void;
-  onSwitch: (id: string, on: boolean) => void;
-  solo?: (id: string) => { layerId: string; moduleId: string };
+  patch: Patch;
+  owner: ChainOwner;
 }
 
-function Chain({ title, label, effects, onAdd, onMove, onSwitch, solo }: ChainProps) {
+function Chain({ title, label, patch, owner }: ChainProps) {
   const moduleId = useSelection((selection) => selection.moduleId);
-  const full = effects.length >= MAX_EFFECTS;
+  const effects = chainOf(patch, owner);
+  const clipped = useClipped(owner, effects.length);
+  const add = (kind: string) => selectModule(addToPatch((old) => addEffect(old, owner, kind as EffectKind)));
   return (
     <>
       <Heading
         title={title}
-        action={!full && <AddMenu label={label} options={effectTitles} onAdd={(kind) => onAdd(kind as EffectKind)} />}
+        action={
+          <span className="flex">
+            <ChainShelf owner={owner} />
+            {effects.length < MAX_EFFECTS && <AddMenu label={label} options={effectTitles} onAdd={add} />}
+          </span>
+        }
       />
       {effects.length === 0 && <p className="px-[14px] text-soft">No effects.</p>}
-      <SortableList ids={effects.map(({ id }) => id)} onMove={onMove}>
-        {effects.map((effect) => (
+      <SortableList
+        ids={effects.map(({ id }) => id)}
+        onMove={(from, to) =>
+          usePatchStore.getState().edit((old) => withChain(old, owner, (list) => moved(list, from, to)))
+        }
+      >
+        {effects.map((effect, index) => (
           <SortableRow
             key={effect.id}
             id={effect.id}
             title={effectTitles[effect.kind]}
-            detail={effectDetail(effect)}
+            detail={clipped.includes(index) ? 'over full scale behind it' : effectDetail(effect)}
+            warned={clipped.includes(index)}
             selected={moduleId === effect.id}
             onSelect={() => selectModule(effect.id)}
             on={effect.on}
-            onSwitch={(on) => onSwitch(effect.id, on)}
-            solo={solo?.(effect.id)}
+            onSwitch={(on) => editEffect(owner, effect.id, { on })}
+            solo={{ layerId: owner.of === 'layer' ? owner.id : null, moduleId: effect.id }}
+            soloTitle="Hear what it adds (O)"
           />
         ))}
       </SortableList>
     </>
   );
+}
+
+const LOOK_MS = 150;
+/** How long an effect stays marked that has clipped. */
+const HOLD_LOOKS = 12;
+
+/** Places of the effects behind which a moment ago the signal was over full scale. */
+function useClipped({ of }: ChainOwner, count: number): readonly number[] {
+  const [clipped, setClipped] = useState<readonly number[]>([]);
+  useEffect(() => {
+    const left = new Array<number>(count).fill(0);
+    const look = setInterval(() => {
+      const { deck } = useTransport.getState();
+      if (!deck) return;
+      for (let i = 0; i < count; i++)
+        left[i] = deck.levelsOf(of, i).peakOut > 1 ? HOLD_LOOKS : Math.max(0, left[i] - 1);
+      const now = left.flatMap((looks, i) => (looks > 0 ? [i] : []));
+      setClipped((before) => (before.length === now.length && before.every((i, n) => i === now[n]) ? before : now));
+    }, LOOK_MS);
+    return () => clearInterval(look);
+  }, [of, count]);
+  return clipped;
 }

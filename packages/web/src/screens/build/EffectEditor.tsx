@@ -1,11 +1,14 @@
+import type { ChainOwner } from '@imprint/core/patch/chains';
 import type { Effect, Layer } from '@imprint/core/patch/schema';
 import { effectTitles } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
-import { editModule, editPatchEffect } from '../../stores/patchStore';
+import { editEffect, usePatchStore } from '../../stores/patchStore';
 import { Editor } from './Editor';
 import { EffectChoices, type SetFields } from './EffectChoices';
 import { EffectDrawing } from './EffectDrawing';
+import { EffectOutcome } from './EffectOutcome';
 import { EffectPicture } from './EffectPicture';
+import { GainStage } from './GainStage';
 import { Rulers } from './Rulers';
 import { measuredEffect } from './measured';
 
@@ -35,18 +38,26 @@ const purposes: Record<Effect['kind'], string> = {
   stereo: 'level, place and width',
 };
 
-/** One effect of a chain: what it does as a picture, its choices, its rulers. */
-export function EffectEditor({ layer, effect, reading }: { layer: Layer; effect: Effect; reading: Reading }) {
-  const ofPatch = !layer.effects.some(({ id }) => id === effect.id);
-  const set: SetFields = (fields) =>
-    ofPatch ? editPatchEffect(effect.id, fields) : editModule(layer.id, effect.id, fields);
+interface EffectEditorProps {
+  layer: Layer;
+  owner: ChainOwner;
+  effect: Effect;
+  reading: Reading;
+}
+
+/** One effect of a chain: what it does as a picture and to the traits, its levels, its choices, its rulers. */
+export function EffectEditor({ layer, owner, effect, reading }: EffectEditorProps) {
+  const routes = usePatchStore(({ patch }) => patch!.routes);
+  const set: SetFields = (fields) => editEffect(owner, effect.id, fields);
   return (
     <Editor
       title={effectTitles[effect.kind]}
-      note={`${purposes[effect.kind]}${ofPatch ? '; on all layers' : ''}`}
+      note={`${purposes[effect.kind]}${places[owner.of]}`}
       action={<EffectChoices effect={effect} set={set} />}
     >
       <EffectPicture effect={effect} />
+      <GainStage owner={owner} effect={effect} set={set} />
+      <EffectOutcome owner={owner} effect={effect} reading={reading} />
       <EffectDrawing effect={effect} set={set} />
       <Rulers
         layer={layer}
@@ -55,12 +66,14 @@ export function EffectEditor({ layer, effect, reading }: { layer: Layer; effect:
         values={effect}
         measured={measuredEffect(reading, effect.kind)}
         hidden={hiddenOf(effect)}
-        fixed={ofPatch}
+        sharedRoutes={owner.of === 'layer' ? undefined : routes}
         onChange={set}
       />
     </Editor>
   );
 }
+
+const places: Record<ChainOwner['of'], string> = { layer: '', group: '; on its group', patch: '; on all layers' };
 
 /** Numbers that mean nothing as the effect is set. */
 function hiddenOf(effect: Effect): string[] {

@@ -25,7 +25,7 @@ import { toast } from 'sonner';
 import { addToLayer, editLayer, editModule, usePatchStore } from '../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
 import { toneApi } from '../../stores/threads';
-import { LayerChain, PatchChain } from './ChainStrip';
+import { LayerChain, SharedChains } from './ChainStrip';
 import { copyLayer } from './LayerEditor';
 import { SortableList } from './SortableList';
 import { AddMenu, Heading } from './StripParts';
@@ -95,7 +95,7 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
         detail={`${formatValue(layer.amp.attackSeconds, 's')}, ${formatValue(layer.amp.decaySeconds, 's')}`}
       />
       <StripRow {...row(VOICE)} title="Notes" detail={voiceDetail(layer)} />
-      <LayerChain layer={layer} />
+      <LayerChain patch={patch} layer={layer} />
       <Heading title="Movement" action={<ModulatorMenu layer={layer} />} />
       <SortableList ids={layer.modulators.map(({ id }) => id)} onMove={reorder('modulators')}>
         {layer.modulators.map((modulator) => {
@@ -126,7 +126,7 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
       {patch.macros.map((macro) => (
         <StripRow key={macro.id} {...row(macro.id)} title={macro.name} detail={formatValue(macro.value, '%')} />
       ))}
-      <PatchChain patch={patch} />
+      <SharedChains patch={patch} layer={layer} />
     </nav>
   );
 }

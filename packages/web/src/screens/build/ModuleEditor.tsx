@@ -1,3 +1,4 @@
+import { chainOf, ownerOf } from '@imprint/core/patch/chains';
 import { interactionTitle } from '@imprint/core/patch/words';
 import type { Interaction, Layer } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
@@ -14,8 +15,7 @@ import { VOICE, useSelection } from './selectionStore';
 /** The editor of the chosen element; of the first filter when that is gone. */
 export function ModuleEditor({ layer, reading }: { layer: Layer; reading: Reading }) {
   const moduleId = useSelection((selection) => selection.moduleId);
-  const macros = usePatchStore(({ patch }) => patch!.macros);
-  const patchEffects = usePatchStore(({ patch }) => patch!.effects);
+  const patch = usePatchStore((state) => state.patch)!;
   const isChosen = ({ id }: { id: string }) => id === moduleId;
   const source = layer.sources.find(isChosen);
   if (source) return <SourceEditor key={source.id} layer={layer} source={source} reading={reading} />;
@@ -23,10 +23,12 @@ export function ModuleEditor({ layer, reading }: { layer: Layer; reading: Readin
   if (interaction) return <InteractionEditor layer={layer} interaction={interaction} />;
   const modulator = layer.modulators.find(isChosen);
   if (modulator) return <ModulatorEditor layer={layer} modulator={modulator} />;
-  const macro = macros.find(isChosen);
+  const macro = patch.macros.find(isChosen);
   if (macro) return <MacroEditor layer={layer} macro={macro} />;
-  const effect = layer.effects.find(isChosen) ?? patchEffects.find(isChosen);
-  if (effect) return <EffectEditor key={effect.id} layer={layer} effect={effect} reading={reading} />;
+  const owner = ownerOf(patch, layer, moduleId);
+  const effect = owner && chainOf(patch, owner).find(isChosen);
+  if (owner && effect)
+    return <EffectEditor key={effect.id} layer={layer} owner={owner} effect={effect} reading={reading} />;
   if (moduleId === layer.amp.id) return <AmpEditor layer={layer} reading={reading} />;
   if (moduleId === layer.shaper.id) return <ShaperEditor layer={layer} shaper={layer.shaper} />;
   if (moduleId === VOICE) return <VoiceEditor layer={layer} />;

@@ -1,11 +1,12 @@
 import type { Parameter } from '@imprint/core/parameters/parameter';
 import { type NewModulator, addModulator, addRoute } from '@imprint/core/patch/edit';
+import { addSharedRoute } from '@imprint/core/patch/chains';
 import { PER_UNISON_VOICE } from '@imprint/core/patch/modules';
 import { noteValues } from '@imprint/core/patch/modulatorSchema';
 import type { Layer } from '@imprint/core/patch/schema';
 import { noteValueTitles } from '@imprint/core/patch/words';
 import { ActionMenu } from '../../components/ActionMenu';
-import { addToLayer, usePatchStore } from '../../stores/patchStore';
+import { addToLayer, addToPatch, usePatchStore } from '../../stores/patchStore';
 import { selectModule } from './selectionStore';
 
 interface MoveMenuProps {
@@ -19,15 +20,40 @@ interface MoveMenuProps {
 const FIRST_SHARE = 0.08;
 const FIRST_AMOUNT: Partial<Record<string, number>> = { st: 7, dB: -6, ct: 10, octaves: 1, '': 1, s: 0.1 };
 
+const firstAmount = ({ routing }: Parameter) => FIRST_AMOUNT[routing!.unit] ?? FIRST_SHARE * routing!.max;
+
+const named = (list: readonly { id: string; name: string }[]) =>
+  Object.fromEntries(list.map(({ id, name: title }) => [`old:${id}`, title]));
+
+/** Lets a macro move a parameter of an effect that several layers share. */
+export function SharedMoveMenu({ moduleId, name, parameter }: Omit<MoveMenuProps, 'layer'>) {
+  const macros = usePatchStore(({ patch }) => patch!.macros);
+  if (macros.length === 0) return null;
+  const move = (choice: string) => {
+    const from = choice.slice('old:'.length);
+    addToPatch((patch) => addSharedRoute(patch, from, { moduleId, parameter: name }, firstAmount(parameter)));
+    selectModule(from);
+  };
+  return (
+    <ActionMenu
+      label={`Move ${parameter.label}`}
+      prompt="move"
+      title={`Let a macro move ${parameter.label}`}
+      className="select-ghost w-[62px] shrink-0 pr-5 pl-1 text-2xs text-soft"
+      groups={[{ title: 'Macros', options: named(macros) }]}
+      onPick={move}
+    />
+  );
+}
+
 /** Lets a modulator move a parameter: one that is there, or a new one. */
 export function MoveMenu({ layer, moduleId, name, parameter }: MoveMenuProps) {
   const macros = usePatchStore(({ patch }) => patch!.macros);
-  const { unit, max } = parameter.routing!;
   const ofSource = layer.sources.some(({ id }) => id === moduleId);
   const offered = noteValues.filter((of) => of !== 'unison' || (ofSource && PER_UNISON_VOICE.has(name)));
 
   function move(choice: string): void {
-    const amount = FIRST_AMOUNT[unit] ?? FIRST_SHARE * max;
+    const amount = firstAmount(parameter);
     addToLayer(layer.id, (old) => {
       const [kind, what] = choice.split(':');
       const [withModulator, from] = kind === 'new' ? addModulator(old, what as NewModulator) : [old, what];
@@ -42,8 +68,6 @@ export function MoveMenu({ layer, moduleId, name, parameter }: MoveMenuProps) {
       modulator.id !== moduleId &&
       (modulator.kind !== 'note' || modulator.of !== 'unison' || offered.includes('unison')),
   );
-  const named = (list: readonly { id: string; name: string }[]) =>
-    Object.fromEntries(list.map(({ id, name: title }) => [`old:${id}`, title]));
   return (
     <ActionMenu
       label={`Move ${parameter.label}`}

@@ -1,10 +1,10 @@
 import { formatValue } from '@imprint/core/parameters/format';
 import { type Parameter, movedValue } from '@imprint/core/parameters/parameter';
 import { type ModuleKind, parameterOf, parametersOf } from '@imprint/core/parameters/table';
-import type { Layer } from '@imprint/core/patch/schema';
+import type { Layer, Route } from '@imprint/core/patch/schema';
 import { type Measured, Ruler } from '../../components/Ruler';
 import { editModule } from '../../stores/patchStore';
-import { MoveMenu } from './MoveMenu';
+import { MoveMenu, SharedMoveMenu } from './MoveMenu';
 
 interface RulersProps {
   layer: Layer;
@@ -14,8 +14,8 @@ interface RulersProps {
   measured?: Record<string, Measured | undefined>;
   /** Parameters that mean nothing as the module is set. */
   hidden?: readonly string[];
-  /** Whether no routes can reach them. */
-  fixed?: boolean;
+  /** The routes of macros that can reach them, when the module is shared by several layers; those of the layer otherwise. */
+  sharedRoutes?: readonly Route[];
   /** When the numbers are not those of a module of the layer. */
   onChange?: (fields: Record<string, number>) => void;
 }
@@ -28,7 +28,7 @@ export function Rulers({
   values,
   measured = {},
   hidden = [],
-  fixed = false,
+  sharedRoutes,
   onChange,
 }: RulersProps) {
   const change = onChange ?? ((fields) => editModule(layer.id, moduleId, fields));
@@ -40,10 +40,14 @@ export function Rulers({
         parameter={parameter}
         value={(values as Record<string, number>)[name]}
         measured={measured[name]}
-        sweep={sweepOf(layer, moduleId, kind, name, (values as Record<string, number>)[name])}
+        sweep={sweepOf(sharedRoutes ?? layer.routes, moduleId, kind, name, (values as Record<string, number>)[name])}
         beside={
-          !fixed &&
-          parameter.routing && <MoveMenu layer={layer} moduleId={moduleId} name={name} parameter={parameter} />
+          parameter.routing &&
+          (sharedRoutes ? (
+            <SharedMoveMenu moduleId={moduleId} name={name} parameter={parameter} />
+          ) : (
+            <MoveMenu layer={layer} moduleId={moduleId} name={name} parameter={parameter} />
+          ))
         }
         onChange={(value) => change({ [name]: value })}
       />
@@ -51,9 +55,9 @@ export function Rulers({
 }
 
 /** How far active routes carry a parameter, all at their ends together. */
-function sweepOf(layer: Layer, moduleId: string, kind: ModuleKind, name: string, resting: number) {
+function sweepOf(all: readonly Route[], moduleId: string, kind: ModuleKind, name: string, resting: number) {
   const parameter = parameterOf(kind, name);
-  const routes = layer.routes.filter(
+  const routes = all.filter(
     ({ on, to, amount }) => on && amount !== 0 && to.moduleId === moduleId && to.parameter === name,
   );
   if (!parameter?.routing || routes.length === 0) return undefined;

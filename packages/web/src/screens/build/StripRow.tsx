@@ -11,8 +11,11 @@ export interface StripRowProps {
   onSelect: () => void;
   on?: boolean;
   onSwitch?: (on: boolean) => void;
+  /** Whether the detail is a warning. */
+  warned?: boolean;
   /** What sounds alone: a module of a layer, or with null the layer. */
-  solo?: { layerId: string; moduleId: string | null };
+  solo?: { layerId: string | null; moduleId: string | null };
+  soloTitle?: string;
 }
 
 /** One element of the layer: its switch, what it is, its solo. */
@@ -23,7 +26,9 @@ export function StripRow({
   onSelect,
   on = true,
   onSwitch,
+  warned = false,
   solo,
+  soloTitle = 'Hear it alone (O)',
   grip,
 }: StripRowProps & { grip?: React.ReactNode }) {
   const heard = useAudition((audition) => audition.solo);
@@ -50,14 +55,18 @@ export function StripRow({
         onClick={onSelect}
       >
         <span className="block truncate leading-tight">{title}</span>
-        <span className="figures block truncate text-2xs leading-tight text-soft">{detail}</span>
+        <span
+          className={`block truncate text-2xs leading-tight ${warned ? 'font-bold text-error' : 'figures text-soft'}`}
+        >
+          {detail}
+        </span>
       </button>
       {solo && (
         <button
           type="button"
           aria-label={`${title} alone`}
           aria-pressed={alone}
-          title="Hear it alone (O)"
+          title={soloTitle}
           className={`btn btn-xs btn-square shrink-0 ${alone ? 'btn-neutral' : 'btn-ghost opacity-40 group-hover:opacity-100 focus:opacity-100'}`}
           onClick={() => toggleSolo(solo.layerId, solo.moduleId)}
         >

@@ -9,10 +9,11 @@ import {
   removeFromLayer,
   removeLayer,
 } from '@imprint/core/patch/edit';
+import { addEffect, chainOf, ownerOf, removeEffect, withChain } from '@imprint/core/patch/chains';
 import type { Layer, Modulator, Patch, Source } from '@imprint/core/patch/schema';
 import { useShortcut } from '../../app/useShortcut';
 import { exaggerate, stopExaggerating, toggleSolo } from '../../stores/auditionStore';
-import { addToLayer, editLayer, editModule, editPatchEffect, usePatchStore } from '../../stores/patchStore';
+import { addToLayer, addToPatch, editLayer, editEffect, editModule, usePatchStore } from '../../stores/patchStore';
 import { copyLayer } from './LayerEditor';
 import { selectModule, useSelection } from './selectionStore';
 
@@ -28,18 +29,22 @@ export function useBuildKeys(layer: Layer, patch: Patch): void {
   const ofLayer = moduleId === layer.id;
   const source = layer.sources.find(({ id }) => id === moduleId);
   const modulator = layer.modulators.find(({ id }) => id === moduleId);
-  const effect = layer.effects.find(({ id }) => id === moduleId);
-  const lastEffect = patch.effects.find(({ id }) => id === moduleId);
+  const owner = ownerOf(patch, layer, moduleId);
+  const effect = owner && chainOf(patch, owner).find(({ id }) => id === moduleId);
   const on = switchOf(layer, moduleId);
-  const dependencies = [layer, patch.effects, moduleId];
+  const dependencies = [layer, patch, moduleId];
   const { edit } = usePatchStore.getState();
 
-  useShortcut('solo', () => toggleSolo(layer.id, ofLayer ? null : moduleId), dependencies);
+  useShortcut(
+    'solo',
+    () => toggleSolo(owner && owner.of !== 'layer' ? null : layer.id, ofLayer ? null : moduleId),
+    dependencies,
+  );
   useShortcut(
     'switch',
     () => {
       if (ofLayer) editLayer(layer.id, (old) => ({ ...old, on: !old.on }));
-      else if (lastEffect) editPatchEffect(lastEffect.id, { on: !lastEffect.on });
+      else if (owner && effect) editEffect(owner, effect.id, { on: !effect.on });
       else if (on !== undefined) editModule(layer.id, moduleId, { on: !on });
     },
     dependencies,
@@ -61,6 +66,7 @@ export function useBuildKeys(layer: Layer, patch: Patch): void {
       if (ofLayer) copyLayer(layer);
       else if (source) selectModule(addToLayer(layer.id, (old) => duplicateSource(old, source.id)));
       else if (modulator) selectModule(addToLayer(layer.id, (old) => pasteModulator(old, modulator)));
+      else if (owner && effect) selectModule(addToPatch((old) => addEffect(old, owner, effect.kind, effect)));
     },
     dependencies,
   );
@@ -68,7 +74,7 @@ export function useBuildKeys(layer: Layer, patch: Patch): void {
     'remove',
     () => {
       if (ofLayer) edit((old) => removeLayer(old, layer.id));
-      else if (lastEffect) edit((old) => ({ ...old, effects: old.effects.filter(({ id }) => id !== lastEffect.id) }));
+      else if (owner) edit((old) => removeEffect(old, owner, moduleId));
       else editLayer(layer.id, (old) => removeFromLayer(old, moduleId));
     },
     dependencies,
@@ -81,10 +87,8 @@ export function useBuildKeys(layer: Layer, patch: Patch): void {
       });
     } else if (source) {
       editLayer(layer.id, (old) => ({ ...old, sources: shifted(old.sources, old.sources.indexOf(source), step) }));
-    } else if (effect) {
-      editLayer(layer.id, (old) => ({ ...old, effects: shifted(old.effects, old.effects.indexOf(effect), step) }));
-    } else if (lastEffect) {
-      edit((old) => ({ ...old, effects: shifted(old.effects, old.effects.indexOf(lastEffect), step) }));
+    } else if (owner && effect) {
+      edit((old) => withChain(old, owner, (list) => shifted(list, list.indexOf(effect), step)));
     } else if (modulator) {
       editLayer(layer.id, (old) => ({
         ...old,
@@ -128,7 +132,7 @@ export function useBuildKeys(layer: Layer, patch: Patch): void {
 }
 
 const switchOf = (layer: Layer, id: string): boolean | undefined =>
-  [...layer.sources, ...layer.interactions, ...layer.filters, layer.shaper, ...layer.effects, ...layer.routes].find(
+  [...layer.sources, ...layer.interactions, ...layer.filters, layer.shaper, ...layer.routes].find(
     (module) => module.id === id,
   )?.on;
 
