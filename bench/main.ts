@@ -12,7 +12,7 @@ import { notes } from './notes';
 import { reading } from './reading';
 import { readingSpeed } from './readingSpeed';
 import { checkSeries } from './randomSeries';
-import { renderAgainstBrowser } from './renderAgainstBrowser';
+import { printAgainstBrowser } from './renderAgainstBrowser';
 
 async function cues(): Promise<void> {
   for (const id of ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide']) {
@@ -32,22 +32,17 @@ async function cues(): Promise<void> {
   }
 }
 
-async function speed(): Promise<void> {
-  for (const { name, ours, native, ratio } of await renderAgainstBrowser()) {
-    console.log(
-      `${name}, seconds of work per second of sound: ours ${ours.toFixed(4)}, Chromium's nodes ${native.toFixed(4)}, ratio ${ratio.toFixed(2)}`,
-    );
-  }
-}
-
 const parts: Record<string, () => void | Promise<void>> = {
   reading: () => reading(),
   judges,
   readingSpeed,
   notes,
   cues,
-  speed,
-  effects,
+  speed: () => printAgainstBrowser('renderGraphs.page.ts', 'renderGraphs'),
+  effects: () => {
+    effects();
+    return printAgainstBrowser('effectGraphs.page.ts', 'renderEffectGraphs');
+  },
   memory,
   patches: () => checkSeries('patches', 'randomPatches.child.ts'),
   chains: () => checkSeries('chains', 'randomChains.child.ts'),

@@ -4,18 +4,18 @@ const SECONDS = 10;
 const ROUNDS = 7;
 
 /** Median rounds of one graph, in seconds of work per second of sound, and the median of the rounds' ratios. */
-export interface RenderSpeed {
+interface RenderSpeed {
   name: string;
   ours: number;
   native: number;
   ratio: number;
 }
 
-/** The graphs of renderGraphs.page.ts by our engine and by Chromium's own nodes in an OfflineAudioContext, in the same browser, in turn. */
-export async function renderAgainstBrowser(): Promise<RenderSpeed[]> {
+/** The graphs of a page by our code and by Chromium's own nodes in an OfflineAudioContext, in the same browser, in turn. */
+async function renderAgainstBrowser(file: string, render: string): Promise<RenderSpeed[]> {
   const results = await evaluateInChromium<Record<string, { ours: number; native: number }[]>>(
-    'renderGraphs.page.ts',
-    `renderGraphs(${SECONDS}, ${ROUNDS})`,
+    file,
+    `${render}(${SECONDS}, ${ROUNDS})`,
   );
   return Object.entries(results).map(([name, rounds]) => {
     const middle = (values: number[]) => values.sort((a, b) => a - b)[(values.length - 1) / 2];
@@ -24,4 +24,12 @@ export async function renderAgainstBrowser(): Promise<RenderSpeed[]> {
     const ratio = middle(rounds.map((round) => round.ours / round.native));
     return { name, ours: perSecond('ours'), native: perSecond('native'), ratio };
   });
+}
+
+export async function printAgainstBrowser(file: string, render: string): Promise<void> {
+  for (const { name, ours, native, ratio } of await renderAgainstBrowser(file, render)) {
+    console.log(
+      `${name}, seconds of work per second of sound: ours ${ours.toFixed(4)}, Chromium's nodes ${native.toFixed(4)}, ratio ${ratio.toFixed(2)}`,
+    );
+  }
 }

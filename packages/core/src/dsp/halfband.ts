@@ -70,61 +70,76 @@ const INTERPOLATOR_PAD = 3;
 /** Delay of going up to 4×, in samples at 1×. */
 export const INTERPOLATOR_LATENCY = (OUTER.reach + INTERPOLATOR_PAD) / OVERSAMPLING + INNER.reach / 2;
 
-/** Where a symmetric filter begins to read for its first output: the innermost pair of samples, and how it goes on from there. */
+/** Where a symmetric filter begins to read for its first output: the innermost pair of samples. */
 interface Pairs {
   low: number;
   high: number;
-  /** From one pair to the next, outwards on both sides. */
-  spacing: number;
-  /** From one output to the next: of what is read, and of what is written. */
+  /** From one pair to the next, outwards on both sides, and from one output's innermost pair to the next's. */
   hop: number;
-  outputHop: number;
 }
 
 /**
- * Sums of pairs of samples, each by its tap. Four outputs at a time: their sums do not wait for one another, which takes a third of the time
- * of one after the other.
+ * Adds sums of pairs of samples, each by its tap, to every `outputHop`-th output. Four outputs are worked out at a time: what is a sample of one
+ * is that of the next with another tap, so each is read once for all four; one after the other takes three times as long.
  */
-function sumPairs(
+function addPairs(
   work: Float64Array,
   taps: Float64Array,
-  { low, high, spacing, hop, outputHop }: Pairs,
+  { low, high, hop }: Pairs,
   count: number,
   output: Float64Array,
   to: number,
+  outputHop: number,
 ): void {
-  let l = low;
-  let h = high;
+  const last = taps.length - 1;
   let out = to;
   let n = 0;
   for (; n + 3 < count; n += 4) {
+    let l = low + n * hop;
+    let h = high + (n + 3) * hop;
+    let l0 = work[l];
+    let l1 = work[l + hop];
+    let l2 = work[l + 2 * hop];
+    let l3 = work[l + 3 * hop];
+    let h0 = work[h - 3 * hop];
+    let h1 = work[h - 2 * hop];
+    let h2 = work[h - hop];
+    let h3 = work[h];
     let a = 0;
     let b = 0;
     let c = 0;
     let d = 0;
-    for (let j = 0, i = l, k = h; j < taps.length; j++, i -= spacing, k += spacing) {
+    for (let j = 0; j < last; j++) {
       const tap = taps[j];
-      a += tap * (work[i] + work[k]);
-      b += tap * (work[i + hop] + work[k + hop]);
-      c += tap * (work[i + 2 * hop] + work[k + 2 * hop]);
-      d += tap * (work[i + 3 * hop] + work[k + 3 * hop]);
+      a += tap * (l0 + h0);
+      b += tap * (l1 + h1);
+      c += tap * (l2 + h2);
+      d += tap * (l3 + h3);
+      l -= hop;
+      h += hop;
+      l3 = l2;
+      l2 = l1;
+      l1 = l0;
+      l0 = work[l];
+      h0 = h1;
+      h1 = h2;
+      h2 = h3;
+      h3 = work[h];
     }
-    output[out] = a;
-    output[out + outputHop] = b;
-    output[out + 2 * outputHop] = c;
-    output[out + 3 * outputHop] = d;
+    const tap = taps[last];
+    output[out] += a + tap * (l0 + h0);
+    output[out + outputHop] += b + tap * (l1 + h1);
+    output[out + 2 * outputHop] += c + tap * (l2 + h2);
+    output[out + 3 * outputHop] += d + tap * (l3 + h3);
     out += 4 * outputHop;
-    l += 4 * hop;
-    h += 4 * hop;
   }
   for (; n < count; n++) {
     let sum = 0;
-    for (let j = 0, i = l, k = h; j < taps.length; j++, i -= spacing, k += spacing)
+    for (let j = 0, i = low + n * hop, k = high + n * hop; j <= last; j++, i -= hop, k += hop) {
       sum += taps[j] * (work[i] + work[k]);
-    output[out] = sum;
+    }
+    output[out] += sum;
     out += outputHop;
-    l += hop;
-    h += hop;
   }
 }
 
@@ -133,14 +148,18 @@ function createHalver({ taps, centre, spacing, reach }: Lowpass, maxOutput: numb
   const history = 2 * reach;
   const work = new Float64Array(history + 2 * maxOutput);
   const middle = reach + 1;
-  const pairs: Pairs = { low: middle - 1, high: middle + 1, spacing, hop: 2, outputHop: 1 };
+  // Every second tap belongs to every second sample, as outputs do.
+  const parts = Array.from({ length: 2 / spacing }, (_, part) => ({
+    taps: taps.filter((_, j) => j % (2 / spacing) === part),
+    pairs: { low: middle - 1 - part, high: middle + 1 + part, hop: 2 } satisfies Pairs,
+  }));
   return {
     clear: () => void work.fill(0),
     /** Reads `2 × count` samples of `input` from `from`, writes `count` to `output` from `to`. */
     run(input: Float64Array, from: number, count: number, output: Float64Array, to: number): void {
       for (let i = 0; i < 2 * count; i++) work[history + i] = input[from + i];
-      sumPairs(work, taps, pairs, count, output, to);
-      for (let n = 0; n < count; n++) output[to + n] += centre * work[middle + 2 * n];
+      for (let n = 0; n < count; n++) output[to + n] = centre * work[middle + 2 * n];
+      for (let p = 0; p < parts.length; p++) addPairs(work, parts[p].taps, parts[p].pairs, count, output, to, 1);
       work.copyWithin(0, 2 * count, 2 * count + history);
     },
   };
@@ -152,15 +171,18 @@ function createDoubler({ taps, reach }: Lowpass, maxInput: number) {
   const work = new Float64Array(history + maxInput);
   const right = history - (reach + 1) / 2 + 1;
   // Samples that stand on the grid are copied, those between are interpolated from `reach + 1` neighbours.
-  const pairs: Pairs = { low: right - 1, high: right, spacing: 1, hop: 1, outputHop: 2 };
+  const pairs: Pairs = { low: right - 1, high: right, hop: 1 };
   const doubled = taps.map((tap) => 2 * tap);
   return {
     clear: () => void work.fill(0),
     /** Reads `count` samples of `input` from `from`, writes `2 × count` to `output` from `to`. */
     run(input: Float64Array, from: number, count: number, output: Float64Array, to: number): void {
       for (let i = 0; i < count; i++) work[history + i] = input[from + i];
-      sumPairs(work, doubled, pairs, count, output, to);
-      for (let n = 0; n < count; n++) output[to + 2 * n + 1] = work[right + n];
+      for (let n = 0; n < count; n++) {
+        output[to + 2 * n] = 0;
+        output[to + 2 * n + 1] = work[right + n];
+      }
+      addPairs(work, doubled, pairs, count, output, to, 2);
       work.copyWithin(0, count, count + history);
     },
   };

@@ -208,7 +208,7 @@ export function effectDetail(effect: Effect): string {
     case 'grainDelay':
       return `${formatValue(effect.timeSeconds, 's')}, ${formatValue(effect.mix, '%')}`;
     case 'ducker':
-      return `${duckerKeyTitles[effect.key]}, ${formatValue(effect.depthDb, 'dB')}`;
+      return `${duckerKeyTitles[effect.key]}, ${formatValue(-effect.depthDb, 'dB')}`;
     case 'cabinet':
       return `${cabinetTitles[effect.cabinet]}, ${formatValue(effect.driveDb, 'dB')}`;
     case 'stereo':

@@ -43,6 +43,11 @@ class Tap {
     this.share = this.fadeStep;
   }
 
+  /** Distance at which it stays for the whole block; undefined while it moves, or where a block cannot be read at once. */
+  get resting(): number | undefined {
+    return this.share === 0 && this.now >= BLOCK_SAMPLES && Number.isInteger(this.now) ? this.now : undefined;
+  }
+
   /** Reads before the present sample is written, from which the distance counts. */
   read(line: DelayLine): number {
     const x = line.read(this.now - 1);
@@ -65,6 +70,7 @@ export const delay: EffectModel<Delay> = {
   create(sampleRateHz) {
     const most = Math.ceil(MOST_DELAY_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];
+    const outs = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
     const taps = [0, 1].map(() => new Tap(1 / (FADE_SECONDS * sampleRateHz)));
     const [feedback, across, drive] = [new Ramp(), new Ramp(), new Ramp()];
     const ramps = [feedback, across, drive];
@@ -102,27 +108,39 @@ export const delay: EffectModel<Delay> = {
         const high = values[slots.highCutHz] >= 20000 ? 1 : pole(values[slots.highCutHz]);
         const [lineL, lineR] = lines;
         const [tapL, tapR] = taps;
+        const [outsL, outsR] = outs;
+        const [restL, restR] = [tapL.resting, tapR.resting];
+        const rests = restL !== undefined && restR !== undefined;
+        if (rests) {
+          lineL.readBlock(restL, outsL);
+          lineR.readBlock(restR, outsR);
+        }
+        // Plain variables: numbers that are kept in an object are slower to come by.
+        let { lowL, lowR, highL, highR } = state;
+        const { pingPong } = spec;
         for (let i = 0; i < BLOCK_SAMPLES; i++) {
-          const outL = tapL.read(lineL);
-          const outR = tapR.read(lineR);
+          const outL = rests ? outsL[i] : tapL.read(lineL);
+          const outR = rests ? outsR[i] : tapR.read(lineR);
           const back = feedback.value + (i + 1) * feedback.step;
           const over = across.value + (i + 1) * across.step;
+          const loopL = back * outL + over * outR;
+          const loopR = back * outR + over * outL;
+          lowL += low * (loopL - lowL);
+          lowR += low * (loopR - lowR);
+          highL += high * (loopL - lowL - highL);
+          highR += high * (loopR - lowR - highR);
           const gain = drive.value + (i + 1) * drive.step;
-          let loopL = back * outL + over * outR;
-          let loopR = back * outR + over * outL;
-          state.lowL += low * (loopL - state.lowL);
-          state.lowR += low * (loopR - state.lowR);
-          loopL -= state.lowL;
-          loopR -= state.lowR;
-          state.highL += high * (loopL - state.highL);
-          state.highR += high * (loopR - state.highR);
-          loopL = driven ? Math.tanh(gain * state.highL) / gain : state.highL;
-          loopR = driven ? Math.tanh(gain * state.highR) / gain : state.highR;
-          lineL.write(loopL + (spec.pingPong ? (left[i] + right[i]) / 2 : left[i]));
-          lineR.write(loopR + (spec.pingPong ? 0 : right[i]));
+          const againL = driven ? Math.tanh(gain * highL) / gain : highL;
+          const againR = driven ? Math.tanh(gain * highR) / gain : highR;
+          lineL.write(againL + (pingPong ? (left[i] + right[i]) / 2 : left[i]));
+          lineR.write(againR + (pingPong ? 0 : right[i]));
           left[i] = outL;
           right[i] = outR;
         }
+        state.lowL = lowL;
+        state.lowR = lowR;
+        state.highL = highL;
+        state.highR = highR;
         monoBelow.run(values[slots.monoBelowHz], left, right);
         for (let r = 0; r < ramps.length; r++) ramps[r].advance(BLOCK_SAMPLES);
       },

@@ -26,17 +26,23 @@ export class DelayLine {
     return this.samples[(this.at - samples) & this.mask];
   }
 
+  /** What was written a whole number of samples before each of the block that will be written next, which is no longer than that. */
+  readBlock(samples: number, out: Float64Array): void {
+    const from = this.at + 1 - samples;
+    for (let i = 0; i < out.length; i++) out[i] = this.samples[(from + i) & this.mask];
+  }
+
   /** In between by Lagrange's polynomial of third order (Laakso et al. 1996), from 1 sample on; exact at whole distances. */
   read(samples: number): number {
     const whole = Math.floor(samples);
     const d = samples - whole;
     const { mask } = this;
     const i = this.at - whole;
-    const x0 = this.samples[(i + 1) & mask];
     const x1 = this.samples[i & mask];
+    if (d === 0) return x1;
+    const x0 = this.samples[(i + 1) & mask];
     const x2 = this.samples[(i - 1) & mask];
     const x3 = this.samples[(i - 2) & mask];
-    if (d === 0) return x1;
     return lagrange(d, x0, x1, x2, x3);
   }
 }

@@ -46,7 +46,9 @@ export const reverb: EffectModel<Reverb> = {
     const gains = new Float64Array(LINES);
     const poles = new Float64Array(LINES);
     const damped = new Float64Array(LINES);
-    const mixed = new Float64Array(LINES);
+    /** What each line gives in one turn, and their sums for either side. */
+    const rows = Array.from({ length: LINES }, () => new Float64Array(MOST_TURN));
+    const sums = [new Float64Array(MOST_TURN), new Float64Array(MOST_TURN)];
     const swings = Float64Array.from({ length: LINES }, (_, k) => k / LINES);
     const swingTurns = Float64Array.from(
       { length: LINES },
@@ -83,18 +85,66 @@ export const reverb: EffectModel<Reverb> = {
       fresh = false;
     }
 
-    /** The sum of a side's input through its all-passes. */
-    function diffuse(side: number, x: number, amount: number): number {
-      let y = x;
+    /** Puts a side through its pre-delay and its all-passes, in place. */
+    function diffuse(side: number, signal: Float64Array, before: number, amount: number): void {
+      const preDelay = preDelays[side];
+      for (let i = 0; i < BLOCK_SAMPLES; i++) {
+        preDelay.write(signal[i]);
+        signal[i] = preDelay.whole(before);
+      }
       const chain = diffusers[side];
       for (let d = 0; d < chain.length; d++) {
         const { line, length } = chain[d];
-        const late = line.whole(length - 1);
-        const v = y - amount * late;
-        y = late + amount * v;
-        line.write(v);
+        for (let i = 0; i < BLOCK_SAMPLES; i++) {
+          const late = line.whole(length - 1);
+          const v = signal[i] - amount * late;
+          signal[i] = late + amount * v;
+          line.write(v);
+        }
       }
-      return y;
+    }
+
+    /** How many samples can be worked out at a time: no more than the shortest way round, less what reading between samples takes. */
+    function turnSamples(): number {
+      let shortest = Infinity;
+      for (let k = 0; k < LINES; k++) {
+        shortest = Math.min(shortest, distances[k], distances[k] + BLOCK_SAMPLES * distanceSteps[k]);
+      }
+      let count = MOST_TURN;
+      while (count > 1 && count > shortest - READ_AHEAD) count /= 2;
+      return count;
+    }
+
+    /** Sends `count` samples from `at` on round the lines; what comes out of them takes the place of what went in. */
+    function turn(left: Float64Array, right: Float64Array, at: number, count: number): void {
+      sums[0].fill(0, 0, count);
+      sums[1].fill(0, 0, count);
+      for (let k = 0; k < LINES; k++) {
+        const row = rows[k];
+        lines.read(k, distances[k], distanceSteps[k], count, row);
+        distances[k] += count * distanceSteps[k];
+        // Signs by pairs: the sides share no sum.
+        const sum = sums[k % 2];
+        const sign = k % 4 < 2 ? 1 : -1;
+        const pole = poles[k];
+        const gain = gains[k] * (1 - pole);
+        let low = damped[k];
+        for (let i = 0; i < count; i++) {
+          sum[i] += sign * row[i];
+          low = gain * row[i] + pole * low;
+          row[i] = low;
+        }
+        damped[k] = Math.abs(low) < FORGOTTEN ? 0 : low;
+      }
+      hadamard(rows, count);
+      for (let k = 0; k < LINES; k++) lines.write(k, rows[k], k % 2 === 0 ? left : right, at, count);
+      lines.advance(count);
+      for (let i = 0; i < count; i++) {
+        const middle = (sums[0][i] + sums[1][i]) * OUTPUT;
+        const side = (sums[0][i] - sums[1][i]) * OUTPUT * (width.value + (at + i + 1) * width.step);
+        left[at + i] = middle + side;
+        right[at + i] = middle - side;
+      }
     }
 
     return {
@@ -117,33 +167,11 @@ export const reverb: EffectModel<Reverb> = {
         const before = Math.round(values[slots.preDelaySeconds] * sampleRateHz);
         const amount = (MOST_DIFFUSION * values[slots.diffusion]) / 100;
         width.to(values[slots.width] / 100, BLOCK_SAMPLES);
-        for (let i = 0; i < BLOCK_SAMPLES; i++) {
-          preDelays[0].write(left[i]);
-          preDelays[1].write(right[i]);
-          const inL = diffuse(0, preDelays[0].whole(before), amount);
-          const inR = diffuse(1, preDelays[1].whole(before), amount);
-          lines.read(distances, mixed);
-          let sumL = 0;
-          let sumR = 0;
-          for (let k = 0; k < LINES; k++) {
-            const out = mixed[k];
-            const y = gains[k] * (1 - poles[k]) * out + poles[k] * damped[k];
-            damped[k] = y;
-            mixed[k] = y;
-            distances[k] += distanceSteps[k];
-            // Signs by pairs: the sides share no sum.
-            if (k % 2 === 0) sumL += k % 4 === 0 ? out : -out;
-            else sumR += k % 4 === 1 ? out : -out;
-          }
-          hadamard(mixed);
-          lines.write(mixed, inL, inR);
-          const middle = (sumL + sumR) * OUTPUT;
-          const side = (sumL - sumR) * OUTPUT * (width.value + (i + 1) * width.step);
-          left[i] = middle + side;
-          right[i] = middle - side;
-        }
+        diffuse(0, left, before, amount);
+        diffuse(1, right, before, amount);
+        const count = turnSamples();
+        for (let at = 0; at < BLOCK_SAMPLES; at += count) turn(left, right, at, count);
         width.advance(BLOCK_SAMPLES);
-        for (let k = 0; k < LINES; k++) if (Math.abs(damped[k]) < FORGOTTEN) damped[k] = 0;
       },
       hiddenSamples: ({ slots }, values) =>
         Math.ceil(sampleRateHz * (values[slots.preDelaySeconds] + MOST_SIZE * LONGEST_SECONDS)),
@@ -154,6 +182,9 @@ export const reverb: EffectModel<Reverb> = {
 /** So that a hall is about as loud as what goes in. */
 const OUTPUT = 0.18;
 const FORGOTTEN = 1e-15;
+/** Samples that are sent round together: line after line is far faster than sample after sample. */
+const MOST_TURN = 64;
+const READ_AHEAD = 3;
 
 /** A turn of a swing, −1..1: a parabola is round enough, and many times faster than a sine. */
 function roundTurn(cycles: number): number {
@@ -163,38 +194,37 @@ function roundTurn(cycles: number): number {
 
 /** All lines in one buffer, which are written at the same place. */
 function createLines(most: number) {
-  const size = nextPowerOfTwo(most + 4);
+  const size = nextPowerOfTwo(most + MOST_TURN + 4);
   const mask = size - 1;
   const samples = new Float64Array(LINES * size);
   let at = 0;
   return {
     clear: () => void samples.fill(0),
-    /** What was written to each line so many samples ago: as `DelayLine.read` before its write of this sample. */
-    read(distances: Float64Array, out: Float64Array): void {
-      for (let k = 0; k < LINES; k++) {
-        const whole = Math.floor(distances[k]);
-        const d = distances[k] - whole;
-        const from = k * size;
-        const i = at + 1 - whole;
+    /** What was written to a line `distance` samples before each of the next ones, and `step` more from sample to sample. */
+    read(line: number, distance: number, step: number, count: number, out: Float64Array): void {
+      const from = line * size;
+      const still = step === 0 && Number.isInteger(distance);
+      for (let n = 0; n < count; n++) {
+        const far = distance + n * step;
+        const whole = Math.floor(far);
+        const i = at + 1 + n - whole;
         const x1 = samples[from + (i & mask)];
-        if (d === 0) {
-          out[k] = x1;
+        if (still) {
+          out[n] = x1;
           continue;
         }
         const x0 = samples[from + ((i + 1) & mask)];
         const x2 = samples[from + ((i - 1) & mask)];
         const x3 = samples[from + ((i - 2) & mask)];
-        out[k] = lagrange(d, x0, x1, x2, x3);
+        out[n] = lagrange(far - whole, x0, x1, x2, x3);
       }
     },
-    /** Writes a sample to every line, with what comes in from the left to every second one, and from the right to the others. */
-    write(values: Float64Array, left: number, right: number): void {
-      at = (at + 1) & mask;
-      for (let k = 0; k < LINES; k += 2) {
-        samples[k * size + at] = values[k] + left;
-        samples[(k + 1) * size + at] = values[k + 1] + right;
-      }
+    /** Writes to a line what goes round, and what comes in, of which `inputFrom` is the first. */
+    write(line: number, values: Float64Array, input: Float64Array, inputFrom: number, count: number): void {
+      const from = line * size;
+      for (let n = 0; n < count; n++) samples[from + ((at + 1 + n) & mask)] = values[n] + input[inputFrom + n];
     },
+    advance: (count: number) => void (at = (at + count) & mask),
   };
 }
 
@@ -217,17 +247,21 @@ function nextPrime(from: number): number {
   return n;
 }
 
-/** The Hadamard transform in place, scaled to keep the power. */
-function hadamard(x: Float64Array): void {
+/** The Hadamard transform of the lines in place, scaled to keep the power, for each of `count` samples. */
+function hadamard(rows: readonly Float64Array[], count: number): void {
   for (let half = 1; half < LINES; half *= 2) {
+    // Each stage by 1/√2, so that all together keep the power.
     for (let start = 0; start < LINES; start += 2 * half) {
       for (let k = start; k < start + half; k++) {
-        const a = x[k];
-        const b = x[k + half];
-        x[k] = a + b;
-        x[k + half] = a - b;
+        const one = rows[k];
+        const other = rows[k + half];
+        for (let i = 0; i < count; i++) {
+          const a = Math.SQRT1_2 * one[i];
+          const b = Math.SQRT1_2 * other[i];
+          one[i] = a + b;
+          other[i] = a - b;
+        }
       }
     }
   }
-  for (let k = 0; k < LINES; k++) x[k] *= 0.25;
 }

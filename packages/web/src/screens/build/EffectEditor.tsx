@@ -56,8 +56,10 @@ export function EffectEditor({ layer, owner, effect, reading }: EffectEditorProp
       action={<EffectChoices effect={effect} set={set} />}
     >
       <EffectPicture effect={effect} />
-      <GainStage owner={owner} effect={effect} set={set} />
-      <EffectOutcome owner={owner} effect={effect} reading={reading} />
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pb-1">
+        <GainStage owner={owner} effect={effect} set={set} />
+        <EffectOutcome owner={owner} effect={effect} reading={reading} />
+      </div>
       <EffectDrawing effect={effect} set={set} />
       <Rulers
         layer={layer}

@@ -31,7 +31,7 @@ export function EffectOutcome({ owner, effect, reading }: { owner: ChainOwner; e
     onError: (error) => toast.error(error.message),
   });
   return (
-    <div className="pb-1" role="group" aria-label="What it does">
+    <>
       <button
         type="button"
         className="btn btn-xs btn-outline font-normal"
@@ -41,16 +41,20 @@ export function EffectOutcome({ owner, effect, reading }: { owner: ChainOwner; e
       >
         {ask.isPending ? 'Printing and measuring …' : 'What does it do?'}
       </button>
-      {ask.data && <Outcome traits={ask.data.traits} stale={ask.data.patch !== patch} />}
-    </div>
+      {ask.data && (
+        <div className="basis-full" role="group" aria-label="What it does">
+          <Outcome traits={ask.data.traits} stale={ask.data.patch !== patch} />
+        </div>
+      )}
+    </>
   );
 }
 
 function Outcome({ traits, stale }: { traits: readonly Gap[]; stale: boolean }) {
-  if (traits.length === 0) return <p className="pt-1">Nothing over this cut that can be told apart.</p>;
+  if (traits.length === 0) return <p>Nothing over this cut that can be told apart.</p>;
   return (
     <ul
-      className={`grid grid-cols-2 gap-x-6 pt-1 ${stale ? 'opacity-60' : ''}`}
+      className={`grid grid-cols-2 gap-x-6 ${stale ? 'opacity-60' : ''}`}
       title={stale ? 'Before the last change' : undefined}
     >
       {traits.slice(0, SHOWN).map(({ trait, label, reference, proof, unit, gapJnd }) => (

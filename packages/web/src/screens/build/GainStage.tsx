@@ -31,7 +31,7 @@ export function GainStage({ owner, effect, set }: { owner: ChainOwner; effect: E
     set({ [output]: Math.round(10 * clampToRange(parameter, wanted)) / 10 });
   };
   return (
-    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pb-1 text-soft" role="group" aria-label="Levels">
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-1 text-soft" role="group" aria-label="Levels">
       {heard ? (
         <>
           <span>

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, Headphones } from 'lucide-react';
@@ -33,8 +34,14 @@ export function StripRow({
 }: StripRowProps & { grip?: React.ReactNode }) {
   const heard = useAudition((audition) => audition.solo);
   const alone = solo !== undefined && heard?.layerId === solo.layerId && heard.moduleId === solo.moduleId;
+  const row = useRef<HTMLDivElement>(null);
+  // What has just been added may stand below what is seen.
+  useEffect(() => {
+    if (selected) row.current?.scrollIntoView?.({ block: 'nearest' });
+  }, [selected]);
   return (
     <div
+      ref={row}
       className={`group flex items-center border-l-[3px] ${selected ? 'border-base-content bg-base-200' : 'border-transparent'}`}
     >
       {onSwitch ? (
