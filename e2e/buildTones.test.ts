@@ -238,6 +238,20 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
   const after = await levels();
   expect(before[0] - after[0]).toBeCloseTo(20, 0);
   expect(before[2] - after[2]).toBeCloseTo(20, 0);
+
+  // What the delay adds, heard by itself, begins with the first echo; half of what comes in is wet.
+  await set('Value', '0 %');
+  await element(/^Delay/).click();
+  await page.keyboard.press('o');
+  const added = await levels();
+  expect(added[0]).toBeLessThan(before[0] - 40);
+  expect(added[1]).toBeCloseTo(before[1], 0);
+  await page.keyboard.press('o');
+
+  await page.getByRole('button', { name: 'What does it do?' }).click();
+  const does = page.getByRole('group', { name: 'What it does' });
+  await does.waitFor({ timeout: 30000 });
+  expect(await does.innerText()).not.toBe('');
 });
 
 it('16 notes of 8 saws each through two filters play live without a dropout', async () => {

@@ -69,6 +69,9 @@ const BPM = 120;
 const MOST_EFFECTS = 6;
 const HEARD_SECONDS = 0.25;
 const MOST_TAIL_SECONDS = 3;
+/** Those that go on for longer are looked at for so long, at a quarter of the rate. */
+const LONG_SECONDS = 12;
+const LONG_RATE_HZ = RATE_HZ / 4;
 /** Over this the guard of the output would have failed. */
 const MOST_PEAK = 10 ** (12 / 20);
 const FALL_DB = 60;
@@ -77,7 +80,7 @@ const GROWN_DB = 12;
 /**
  * Puts a quarter of a second of noise at −12 dBFS through the chain of a seed, and silence for as long as the chain says that it goes on, and
  * says what is wrong with what comes out: no number, a peak over +12 dBFS behind the output's guard, or a tail that has not fallen by 60 dB;
- * of chains that go on for more than three seconds, one that has become louder by then.
+ * of chains that go on for more than three seconds, one that becomes louder after nine.
  */
 export function faultOfChain(seed: number): string | undefined {
   const random = createRandom(seed);
@@ -85,14 +88,16 @@ export function faultOfChain(seed: number): string | undefined {
     randomEffect(random, `e${i}`),
   );
   const { effects: programs, values } = compileSum({ bpm: BPM, macros: [], routes: [] }, effects, NO_RESOURCES);
-  const chain = createEffectChain(RATE_HZ, effects);
-  const guard = createGuard(RATE_HZ, BLOCK_SAMPLES);
   const tail = chainTailSeconds(effects, BPM);
-  const silence = Math.min(MOST_TAIL_SECONDS, tail);
+  const long = tail > MOST_TAIL_SECONDS;
+  const silence = long ? LONG_SECONDS : tail;
+  const rateHz = long ? LONG_RATE_HZ : RATE_HZ;
+  const chain = createEffectChain(rateHz, effects);
+  const guard = createGuard(rateHz, BLOCK_SAMPLES);
   const around = { ...NOTHING_AROUND, noteHz: 110 };
   const levels: number[] = [];
-  for (let at = 0; at < (HEARD_SECONDS + silence) * RATE_HZ; at += BLOCK_SAMPLES) {
-    const heard = at < HEARD_SECONDS * RATE_HZ;
+  for (let at = 0; at < (HEARD_SECONDS + silence) * rateHz; at += BLOCK_SAMPLES) {
+    const heard = at < HEARD_SECONDS * rateHz;
     const [left, right] = [0, 1].map(() =>
       Float64Array.from({ length: BLOCK_SAMPLES }, () => (heard ? 0.5 * (random() - 0.5) : 0)),
     );
@@ -108,13 +113,16 @@ export function faultOfChain(seed: number): string | undefined {
   }
   const loudest = levels.reduce((a, b) => Math.max(a, b), -Infinity);
   const last = levels.slice(-8).reduce((a, b) => Math.max(a, b), -Infinity);
-  if (tail <= MOST_TAIL_SECONDS) {
+  if (!long) {
     // What is under the noise of 16 bits is silence, whatever it has fallen from.
     if (last > Math.max(-96, loudest - FALL_DB)) return `${nameOf(effects)}: fell by ${(loudest - last).toFixed(0)} dB`;
   } else {
     // Late echoes may be louder than what they come from, but not by that much.
-    const early = levels.slice(0, levels.length >> 1).reduce((a, b) => Math.max(a, b), -Infinity);
-    if (last > Math.max(-40, early + GROWN_DB)) return `${nameOf(effects)}: grew by ${(last - early).toFixed(0)} dB`;
+    const parted = Math.round(0.75 * levels.length);
+    const [early, late] = [levels.slice(0, parted), levels.slice(parted)].map((part) =>
+      part.reduce((a, b) => Math.max(a, b), -Infinity),
+    );
+    if (late > Math.max(-40, early + GROWN_DB)) return `${nameOf(effects)}: grew by ${(late - early).toFixed(0)} dB`;
   }
   return undefined;
 }

@@ -3,6 +3,8 @@ import { amplitudeAt, largestStep } from '../../test/signals';
 import { plainPatch } from '../../test/patches';
 import { macroSchema, type Effect, type Patch } from '../patch/schema';
 import { routeSchema } from '../patch/modulatorSchema';
+import { auditionedPatch } from '../patch/audition';
+import { METER, meter } from './effects/effectChain';
 import { createEngine } from './engine';
 import { renderPatch } from './render';
 import { prepareResources } from './resources';
@@ -109,5 +111,90 @@ describe('Chains in the engine', () => {
       amplitudeAt(plain.subarray(8820, 17640), RATE, 220),
       6,
     );
+  });
+
+  /** Two equal layers, the second one in a group. */
+  const withGroup = (effects: Effect[], others: Partial<Patch> = {}): Patch => {
+    const patch = withChain([]);
+    const [first] = patch.layers;
+    return {
+      ...patch,
+      layers: [first, { ...first, id: 'layer-2', groupId: 'group-1' }],
+      groups: [{ id: 'group-1', name: 'Group 1', effects }],
+      ...others,
+    };
+  };
+
+  it('a group’s chain is for its layers only', () => {
+    const alone = powerOf(played(withChain([])), 0.2, 0.4);
+    const turned = played(withGroup([effect('stereo', { turnLeft: true, turnRight: true })]));
+    expect(powerOf(turned, 0.2, 0.4)).toBeLessThan(-80);
+    const silent = played(withGroup([effect('stereo', { gainDb: -96 })]));
+    expect(powerOf(silent, 0.2, 0.4)).toBeCloseTo(alone, 1);
+  });
+
+  it('layers past a group wait for its chain', () => {
+    const late = withGroup([effect('drive', { driveDb: 0, mix: 0 })]);
+    const alone = powerOf(played(withChain([])), 0.2, 0.4);
+    expect(powerOf(played(late), 0.2, 0.4) - alone).toBeCloseTo(6.02, 1);
+  });
+
+  it('a macro moves an effect of a group and of the patch', () => {
+    const macros = (value: number) => [macroSchema.parse({ id: 'macro-1', name: 'Far', value })];
+    const routes = ['effect', 'last'].map((moduleId) =>
+      routeSchema.parse({ id: `to-${moduleId}`, from: 'macro-1', to: { moduleId, parameter: 'gainDb' }, amount: -20 }),
+    );
+    const at = (value: number) =>
+      powerOf(
+        played(
+          withGroup([effect('stereo')], { macros: macros(value), routes, effects: [effect('stereo', { id: 'last' })] }),
+        ),
+        0.2,
+        0.4,
+      );
+    // Of two equal layers one goes down by 10 dB, then both by 10 dB more.
+    const both = 20 * Math.log10((1 + 10 ** (-10 / 20)) / 2) - 10;
+    expect(at(50) - at(0)).toBeCloseTo(both, 1);
+  });
+
+  it.each([
+    ['an echo', effect('delay', { leftSeconds: 0.2, rightSeconds: 0.2, feedback: 0, mix: 50 }), 0.5],
+    [
+      'what an equaliser changes',
+      effect('equalizer', { bands: Array(8).fill({ kind: 'bell' }), band4Db: 9, mix: 100 }),
+      1,
+    ],
+  ])('what an effect adds is heard by itself: %s', (_, added, leaves) => {
+    const before = effect('stereo', { id: 'before', gainDb: -6 });
+    const patch = withChain([before, added, effect('limiter', { id: 'behind' })]);
+    const alone = played(
+      auditionedPatch(patch, { solo: { layerId: 'layer-1', moduleId: added.id }, exaggerated: null }),
+    );
+    const [dry, wet] = [played(withChain([before])), played(withChain([before, added]))];
+    // All of an echo is added, beside half of what came; of what is changed only the change.
+    const kept = added.kind === 'delay' ? 1 - leaves : leaves;
+    // Switched off, the limiter still takes its time, which a render leaves out.
+    expect(Math.max(...alone.map((x, i) => Math.abs(x - (wet[i] - kept * dry[i]))))).toBeLessThan(1e-5);
+    expect(powerOf(alone, 0.35, 0.45)).toBeGreaterThan(-40);
+  });
+
+  it('measures levels before and behind each effect, and what it takes off', () => {
+    const chain = [
+      effect('stereo', { id: 'softer', gainDb: -12 }),
+      effect('compressor', { id: 'compressor', thresholdDb: -40, ratio: 4, kneeDb: 0, attackSeconds: 0.001 }),
+    ];
+    const patch = withChain(chain);
+    const engine = createEngine({ sampleRateHz: RATE }, patch, prepareResources(patch));
+    const owner = { of: 'layer', id: 'layer-1' } as const;
+    expect(engine.metersOf({ of: 'patch' })).toBeUndefined();
+    const meters = engine.metersOf(owner)!;
+    engine.schedule({ kind: 'noteOn', frame: 0, noteId: 1, midi: 57, velocity: 100 });
+    engine.process(new Float32Array(3 * RATE), new Float32Array(3 * RATE), 0, 3 * RATE);
+    const db = (index: number, what: number) => 10 * Math.log10(meters[METER * index + what]);
+    expect(db(0, meter.powerOut) - db(0, meter.powerIn)).toBeCloseTo(-12, 1);
+    expect(db(1, meter.powerIn)).toBeCloseTo(db(0, meter.powerOut), 3);
+    const takenOff = meters[METER + meter.reductionDb];
+    expect(db(1, meter.powerIn) - db(1, meter.powerOut)).toBeCloseTo(takenOff, 0);
+    expect(2 * db(0, meter.peakOut)).toBeCloseTo(db(0, meter.powerOut) + 3, 0);
   });
 });

@@ -15,6 +15,7 @@ const LOW_CUT_QS = butterworthQs(8);
  * came, so that the sub stays clean and in the middle.
  */
 export const chorus: EffectModel<EffectOf<'chorus'>> = {
+  standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];

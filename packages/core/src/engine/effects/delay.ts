@@ -67,6 +67,7 @@ class Tap {
  * ping-pong it takes both sides in on the left and sends every repeat across.
  */
 export const delay: EffectModel<Delay> = {
+  standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_DELAY_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];

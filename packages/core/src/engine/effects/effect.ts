@@ -61,6 +61,8 @@ export interface EffectState<E extends Effect = Effect> {
 }
 
 export interface EffectModel<E extends Effect = Effect> {
+  /** Whether what it puts out is another sound beside what goes in, not that sound changed: then all of it is what it adds. */
+  standsApart?: boolean;
   /** Whether it mixes wet and dry itself, since they have to meet at a place inside. */
   mixesItself?: boolean;
   /** Whether it sets its output's level itself, by which the dry signal goes, too. */

@@ -46,6 +46,7 @@ interface Place {
   /** Gain behind it; 1 while it is off. */
   output: Ramp;
   levelsItself: boolean;
+  standsApart: boolean;
   cleared: boolean;
 }
 
@@ -63,6 +64,7 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
       share: NaN,
       output: new Ramp(),
       levelsItself: model.levelsItself ?? false,
+      standsApart: model.standsApart ?? false,
       cleared: true,
     };
   });
@@ -104,11 +106,12 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     const { onlyAdded } = program;
     if (now !== 1 || next !== 1 || onlyAdded) {
       const step = (next - now) / BLOCK_SAMPLES;
+      const keeps = onlyAdded ? 0 : 1;
+      const replaces = onlyAdded && place.standsApart ? 0 : 1;
       for (let i = 0; i < BLOCK_SAMPLES; i++) {
         const wet = now + (i + 1) * step;
-        // What an effect that mixes itself adds is what differs, too.
-        left[i] = (onlyAdded ? 0 : dryL[i]) + wet * (left[i] - dryL[i]);
-        right[i] = (onlyAdded ? 0 : dryR[i]) + wet * (right[i] - dryR[i]);
+        left[i] = keeps * dryL[i] + wet * (left[i] - replaces * dryL[i]);
+        right[i] = keeps * dryR[i] + wet * (right[i] - replaces * dryR[i]);
       }
     }
     const slot = place.levelsItself ? undefined : program.slots.outputDb;

@@ -6,6 +6,7 @@ const MOST_SECONDS = 0.021;
 
 /** One short delay whose time swings, fed back into itself: with the dry signal a comb that moves. */
 export const flanger: EffectModel<EffectOf<'flanger'>> = {
+  standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];

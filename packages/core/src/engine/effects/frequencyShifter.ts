@@ -103,6 +103,7 @@ function createLoopFilter(sampleRateHz: number) {
 
 /** Moves every partial by as many Hz (single-sideband modulation): harmonics become inharmonic, small shifts beat; fed back, they climb. */
 export const frequencyShifter: EffectModel<EffectOf<'frequencyShifter'>> = {
+  standsApart: true,
   create(sampleRateHz) {
     const coefficients = hilbertCoefficients(SECTIONS, TRANSITION);
     const hilberts = [createHilbert(coefficients), createHilbert(coefficients)];

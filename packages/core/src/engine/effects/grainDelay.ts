@@ -26,6 +26,7 @@ interface Grain {
  * Short pieces of what was played a while ago, each under a window, at a time and a pitch that may be scattered (granular synthesis: Roads 1988).
  */
 export const grainDelay: EffectModel<GrainDelay> = {
+  standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);
     const line = [new DelayLine(most), new DelayLine(most)];
@@ -77,7 +78,9 @@ export const grainDelay: EffectModel<GrainDelay> = {
         const length = Math.round(values[slots.sizeSeconds] * sampleRateHz);
         // Windows of a sine squared add up to half their number; scattered ones do so in power.
         const gain = density <= 2 ? 1 : Math.sqrt(2 / density);
-        feedback.to(values[slots.feedback] / 100, BLOCK_SAMPLES);
+        // Grains that happen to agree add up to more: what goes round must become less even then.
+        const agreeing = Math.max(1, Math.ceil(density) / 2) * gain;
+        feedback.to(values[slots.feedback] / 100 / agreeing, BLOCK_SAMPLES);
         for (let i = 0; i < BLOCK_SAMPLES; i++) {
           const back = feedback.value + (i + 1) * feedback.step;
           line[0].write(left[i] + back * state.backL);

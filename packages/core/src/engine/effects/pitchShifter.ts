@@ -8,6 +8,7 @@ const MOST_WINDOW_SECONDS = 0.2;
 
 /** Plays everything higher or lower, as late as half its window is long; fed back, each round is shifted again. */
 export const pitchShifter: EffectModel<EffectOf<'pitchShifter'>> = {
+  standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_WINDOW_SECONDS * sampleRateHz) + 8;
     const lines = [new DelayLine(most), new DelayLine(most)];

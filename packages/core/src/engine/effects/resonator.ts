@@ -9,13 +9,14 @@ const LOWEST_HZ = 16;
 /** At full damping the loop's low-pass has this pole. */
 const MOST_POLE = 0.9;
 
-/** Gain of the loop, which has to stay under 1 at the lowest frequencies too, where the low-pass takes nothing. */
+/** Gain of the loop at the lowest frequencies, where the low-pass takes nothing: under 1, and there nothing rings more than twice as long. */
 const MOST_GAIN = 0.9995;
 /** With 1 a long tone at the pitch would come out as loud as it went in, and all else be hardly heard; with 0.5 noise would, and a tone be far too loud. */
 const INPUT_POWER = 0.75;
 
 /** A comb that rings at a pitch: a string that what goes in sets off (Karplus & Strong 1983; tuned as in Jaffe & Smith 1983). */
 export const resonator: EffectModel<EffectOf<'resonator'>> = {
+  standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(sampleRateHz / LOWEST_HZ) + 4;
     const lines = [new DelayLine(most), new DelayLine(most)];
@@ -40,7 +41,7 @@ export const resonator: EffectModel<EffectOf<'resonator'>> = {
         const length = sampleRateHz / hz / (spec.hollow ? 2 : 1);
         period.to(Math.max(2, length - late), BLOCK_SAMPLES);
         const perRound = 10 ** ((-3 * length) / sampleRateHz / values[slots.decaySeconds]);
-        gain.to((spec.hollow ? -1 : 1) * Math.min(MOST_GAIN, perRound / loss), BLOCK_SAMPLES);
+        gain.to((spec.hollow ? -1 : 1) * Math.min(MOST_GAIN, Math.sqrt(perRound), perRound / loss), BLOCK_SAMPLES);
         pole.to(p, BLOCK_SAMPLES);
         for (let i = 0; i < BLOCK_SAMPLES; i++) {
           const distance = period.value + (i + 1) * period.step - 1;

@@ -32,6 +32,7 @@ const LEAST_HIGH_SHARE = 0.1;
  * 1962), and slow swings of the lines against ringing modes.
  */
 export const reverb: EffectModel<Reverb> = {
+  standsApart: true,
   create(sampleRateHz) {
     const lines = createLines(Math.ceil(MOST_SIZE * LONGEST_SECONDS * sampleRateHz) + 100);
     const fullLengths = lineLengths(sampleRateHz);

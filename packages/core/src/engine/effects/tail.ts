@@ -4,6 +4,8 @@ import type { Effect } from '../../patch/schema';
 
 /** What filters and curves hold for a moment. */
 const SHORT_SECONDS = 0.1;
+/** The first formant of i. */
+const LOWEST_FORMANT_HZ = 270;
 /** No tail is told longer. */
 const MOST_SECONDS = 120;
 
@@ -78,7 +80,7 @@ function heldSeconds(effect: Effect, bpm: number): number {
     case 'vocoder':
       return 0.3 + 7 * effect.releaseSeconds;
     case 'resonator':
-      return effect.decaySeconds + 0.1;
+      return 2 * effect.decaySeconds + 0.1;
     case 'grainDelay': {
       const round = effect.timeSeconds + effect.spraySeconds + effect.sizeSeconds;
       return round + effect.sizeSeconds + rounds(effect.feedback, round);
@@ -88,7 +90,10 @@ function heldSeconds(effect: Effect, bpm: number): number {
     case 'stereo':
       return ringing(effect.monoBelowHz, 2);
     case 'vowelFilter':
-      return ringing(200, 10 ** (effect.resonanceDb / 20));
+      return ringing(
+        LOWEST_FORMANT_HZ * 2 ** (effect.shiftSemitones / 12),
+        Math.SQRT1_2 * 10 ** (effect.resonanceDb / 20),
+      );
     default:
       return 0;
   }

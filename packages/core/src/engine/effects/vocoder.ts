@@ -48,6 +48,7 @@ export function vocoderBandGain(hz: number, band: number, bands: number): number
  * another layer, or of itself.
  */
 export const vocoder: EffectModel<Vocoder> = {
+  standsApart: true,
   create(sampleRateHz) {
     const analysis = Array.from({ length: MOST_BANDS }, () => createSections(SECTIONS));
     const synthesis = [0, 1].map(() => Array.from({ length: MOST_BANDS }, () => createSections(SECTIONS)));

@@ -1,17 +1,20 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
-import { addInteraction, addModulator, addSource, changeFilterKind } from '@imprint/core/patch/edit';
+import { chainOf } from '@imprint/core/patch/chains';
+import { addInteraction, addLayer, addModulator, addSource, changeFilterKind } from '@imprint/core/patch/edit';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
-import { type Layer, type Source, macroSchema } from '@imprint/core/patch/schema';
+import { type EffectKind, type Layer, type Source, macroSchema } from '@imprint/core/patch/schema';
 import { filterKinds, shaperCurves } from '@imprint/core/patch/shapingSchema';
 import { phaseShapes } from '@imprint/core/patch/sourceSchema';
 import { builtInTables } from '@imprint/core/patch/builtInTables';
 import { parsePatch } from '@imprint/core/patch/parse';
-import { filterTitles } from '@imprint/core/patch/words';
+import { effectTitles, filterTitles } from '@imprint/core/patch/words';
 import { currentPatch, openPatch, readingOfSaw } from '../../../test/page';
+import type { Deck } from '../../audio/deck';
 import { useAudition } from '../../stores/auditionStore';
 import { undo, usePatchStore } from '../../stores/patchStore';
+import { useTransport } from '../../stores/transportStore';
 import { Lanes } from './Lanes';
 import { LayerStrip } from './LayerStrip';
 import { ModuleEditor } from './ModuleEditor';
@@ -104,6 +107,81 @@ describe('Every element has an editor', () => {
       kind === 'fm' ? 'fm-1' : 'ring-1',
     );
     expect(rulers()).toContain(kind === 'fm' ? 'FM index' : 'Ring modulation');
+  });
+});
+
+describe('Chains', () => {
+  const ofLayer = { of: 'layer', id: 'layer-1' } as const;
+  const shared = () => currentPatch().effects;
+
+  it.each(Object.keys(effectTitles) as EffectKind[])('%s has an editor in a layer and for all layers', (kind) => {
+    build();
+    for (const menu of ['Add an effect', 'Add an effect to all layers']) {
+      choose(menu, kind);
+      expect(screen.getByRole('region', { name: effectTitles[kind] })).toBeTruthy();
+      expect(rulers()).toContain('Wet');
+    }
+    expect([layer().effects[0].kind, shared()[0].kind]).toEqual([kind, kind]);
+  });
+
+  it('a chain comes from the shelf, and its first effect is chosen', () => {
+    build();
+    choose('From the shelf, layer', 'Glue the partials');
+    expect(layer().effects.map(({ kind }) => kind)).toEqual(['compressor', 'drive']);
+    expect(screen.getByRole('region', { name: 'Compressor' })).toBeTruthy();
+    act(undo);
+    expect(layer().effects).toEqual([]);
+  });
+
+  it('a macro is led to an effect of all layers, and away again', () => {
+    build();
+    choose('Add an effect to all layers', 'reverb');
+    choose('Move Wet', 'old:macro-1');
+    expect(screen.getByText('Reverb, wet')).toBeTruthy();
+    expect(currentPatch().routes).toMatchObject([{ from: 'macro-1', to: { parameter: 'mix' } }]);
+    choose('Polarity of the route to Reverb, wet', 'bipolar');
+    expect(currentPatch().routes[0].polarity).toBe('bipolar');
+    fireEvent.click(screen.getByLabelText('Delete the route to Reverb, wet'));
+    expect(currentPatch().routes).toEqual([]);
+  });
+
+  it('layers are put into a group with a chain of its own', () => {
+    build();
+    expect(screen.queryByLabelText('Group of the layer')).toBeNull();
+    act(() => usePatchStore.getState().edit((patch) => addLayer(patch)[0]));
+    choose('Group of the layer', 'new');
+    choose('Add an effect to the group', 'ducker');
+    expect(currentPatch().groups[0].effects[0].kind).toBe('ducker');
+    fireEvent.click(screen.getByLabelText('Sixteenth 3'));
+    expect(currentPatch().groups[0].effects[0]).toMatchObject({ pattern: expect.arrayContaining([true]) });
+    choose('Group of the layer', '');
+    expect(currentPatch().groups).toEqual([]);
+  });
+
+  it('keys reach effects of any chain: off, moved, copied, gone', () => {
+    build();
+    choose('Add an effect to all layers', 'reverb');
+    choose('Add an effect to all layers', 'delay');
+    const press = (key: string, other: object = {}) => fireEvent.keyDown(document.body, { key, code: key, ...other });
+    press('ArrowUp', { altKey: true });
+    expect(shared().map(({ kind }) => kind)).toEqual(['delay', 'reverb']);
+    press('Delete');
+    expect(shared().map(({ kind }) => kind)).toEqual(['reverb']);
+    expect(chainOf(currentPatch(), ofLayer)).toEqual([]);
+  });
+
+  it('one click matches the levels that were measured', () => {
+    const levels = { powerIn: 0.01, powerOut: 0.04, peakOut: 1.2, reductionDb: 3 };
+    useTransport.setState({ deck: { levelsOf: () => levels } as unknown as Deck });
+    jest.useFakeTimers();
+    build();
+    choose('Add an effect', 'equalizer');
+    act(() => jest.advanceTimersByTime(400));
+    expect(within(screen.getByRole('group', { name: 'Levels' })).getByText('over full scale')).toBeTruthy();
+    fireEvent.click(screen.getByRole('button', { name: 'Match levels' }));
+    expect(layer().effects[0]).toMatchObject({ outputDb: -6 });
+    jest.useRealTimers();
+    useTransport.setState({ deck: null });
   });
 });
 
