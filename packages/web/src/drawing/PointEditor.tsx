@@ -22,6 +22,10 @@ interface PointEditorProps {
   /** The same of the reference, drawn behind it. */
   reference?: readonly EditedPoint[];
   bends?: readonly Bend[];
+  /** Values along x that are written under the line. */
+  marks?: readonly { at: number; text: string }[];
+  /** Values along y that are written at its left. */
+  marksY?: readonly { at: number; text: string }[];
   describe: (point: EditedPoint, index: number) => string;
   /** For points that mean something each: where one is wanted. None can then be added or taken away. */
   onMove?: (index: number, to: EditedPoint) => void;
@@ -48,6 +52,8 @@ export function PointEditor({
   curve = points,
   reference = [],
   bends = [],
+  marks = [],
+  marksY = [],
   describe,
   onMove,
   onChange,
@@ -130,6 +136,17 @@ export function PointEditor({
           setHeld(null);
         }}
       >
+        {marks.map(({ at }) => (
+          <line
+            key={at}
+            x1={px(at)}
+            x2={px(at)}
+            y1="0"
+            y2="100"
+            stroke="var(--color-base-300)"
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
         <line x1="0" x2="100" y1={py(0)} y2={py(0)} stroke="var(--color-base-300)" vectorEffect="non-scaling-stroke" />
         {reference.length > 1 && (
           <polygon
@@ -146,6 +163,24 @@ export function PointEditor({
           vectorEffect="non-scaling-stroke"
         />
       </svg>
+      {marks.map(({ at, text }) => (
+        <span
+          key={at}
+          className="figures pointer-events-none absolute bottom-0 -translate-x-1/2 text-2xs text-soft"
+          style={{ left: `${px(at)}%` }}
+        >
+          {text}
+        </span>
+      ))}
+      {marksY.map(({ at, text }) => (
+        <span
+          key={at}
+          className="figures pointer-events-none absolute left-1 -translate-y-1/2 text-2xs text-soft"
+          style={{ top: `${py(at)}%` }}
+        >
+          {text}
+        </span>
+      ))}
       {bends.map((bend) => (
         <BendHandle
           key={bend.title}

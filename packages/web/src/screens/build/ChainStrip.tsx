@@ -25,13 +25,13 @@ export function SharedChains({ patch, layer }: { patch: Patch; layer: Layer }) {
       {patch.layers.length > 1 && <GroupChoice patch={patch} layer={layer} />}
       {group && (
         <Chain
-          title={`Chain of ${group.name}`}
+          title={group.name}
           label="Add an effect to the group"
           patch={patch}
           owner={{ of: 'group', id: group.id }}
         />
       )}
-      <Chain title="Chain of all layers" label="Add an effect to all layers" patch={patch} owner={{ of: 'patch' }} />
+      <Chain title="All layers" label="Add an effect to all layers" patch={patch} owner={{ of: 'patch' }} />
     </>
   );
 }

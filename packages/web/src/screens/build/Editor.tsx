@@ -11,11 +11,11 @@ interface EditorProps {
 export function Editor({ title, note, action, children }: EditorProps) {
   return (
     <section aria-label={title} className="px-5 pb-4">
-      <header className="flex items-baseline justify-between gap-3 py-2">
+      <header className="flex flex-wrap items-baseline justify-between gap-x-3 gap-y-1 py-2">
         <h2 className="title min-w-0 truncate text-lg">
           {title} <span className="ml-2 font-sans text-[13px] font-normal text-soft">{note}</span>
         </h2>
-        <div className="flex shrink-0 items-center gap-2">{action}</div>
+        <div className="flex flex-wrap items-center gap-2">{action}</div>
       </header>
       {children}
     </section>

@@ -8,6 +8,7 @@ import { EffectChoices, type SetFields } from './EffectChoices';
 import { EffectDrawing } from './EffectDrawing';
 import { EffectOutcome } from './EffectOutcome';
 import { EffectPicture } from './EffectPicture';
+import { EqualizerShape } from './EqualizerShape';
 import { GainStage } from './GainStage';
 import { Rulers } from './Rulers';
 import { measuredEffect } from './measured';
@@ -55,7 +56,7 @@ export function EffectEditor({ layer, owner, effect, reading }: EffectEditorProp
       note={`${purposes[effect.kind]}${places[owner.of]}`}
       action={<EffectChoices effect={effect} set={set} />}
     >
-      <EffectPicture effect={effect} />
+      {effect.kind === 'equalizer' ? <EqualizerShape effect={effect} set={set} /> : <EffectPicture effect={effect} />}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pb-1">
         <GainStage owner={owner} effect={effect} set={set} />
         <EffectOutcome owner={owner} effect={effect} reading={reading} />

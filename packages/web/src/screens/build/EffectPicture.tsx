@@ -14,7 +14,7 @@ type Axis = Pick<React.ComponentProps<typeof CurvePicture>, 'x' | 'y' | 'marksX'
 const minus = (text: string) => text.replace('-', '−');
 const dbMarks = (levels: readonly number[]) => levels.map((db) => ({ at: db, text: minus(`${db} dB`) }));
 
-const frequencies = [50, 100, 200, 500, 1000, 2000, 5000, 10000].map((hz) => ({
+export const frequencyMarks = [50, 100, 200, 500, 1000, 2000, 5000, 10000].map((hz) => ({
   at: Math.log2(hz),
   text: hz < 1000 ? String(hz) : `${hz / 1000} k`,
 }));
@@ -24,14 +24,14 @@ const axes: Record<Exclude<Picture['of'], 'decay'>, Axis> = {
     label: 'Response over frequency',
     x: [Math.log2(20), Math.log2(20000)],
     y: [-24, 24],
-    marksX: frequencies,
+    marksX: frequencyMarks,
     marksY: dbMarks([-18, -9, 0, 9, 18]),
   },
   spectrum: {
     label: 'What becomes of a tone of 440 Hz with one partial',
     x: [Math.log2(20), Math.log2(20000)],
     y: [SPECTRUM_FLOOR_DB, 6],
-    marksX: frequencies,
+    marksX: frequencyMarks,
     marksY: dbMarks([-72, -48, -24, 0]),
   },
   curve: {

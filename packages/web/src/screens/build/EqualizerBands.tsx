@@ -12,7 +12,7 @@ export function EqualizerBands({ effect, set }: { effect: EffectOf<'equalizer'>;
         <div key={index} className="flex items-center gap-1">
           <span className="figures w-4 text-soft">{index + 1}</span>
           <select
-            className="select select-xs min-w-0 grow"
+            className="select select-xs min-w-0 grow pr-4 pl-2"
             aria-label={`Band ${index + 1}`}
             value={kind}
             onChange={({ target }) => change(index, { kind: target.value as (typeof bandKinds)[number] })}
@@ -25,8 +25,9 @@ export function EqualizerBands({ effect, set }: { effect: EffectOf<'equalizer'>;
           </select>
           {(kind === 'lowCut' || kind === 'highCut') && (
             <select
-              className="select select-xs w-[58px] shrink-0"
+              className="select select-xs w-[50px] shrink-0 pr-4 pl-1"
               aria-label={`Slope of band ${index + 1}`}
+              title="dB per octave"
               value={slopeDbPerOctave}
               onChange={({ target }) =>
                 change(index, { slopeDbPerOctave: Number(target.value) as (typeof cutSlopes)[number] })
@@ -34,7 +35,7 @@ export function EqualizerBands({ effect, set }: { effect: EffectOf<'equalizer'>;
             >
               {cutSlopes.map((slope) => (
                 <option key={slope} value={slope}>
-                  {slope} dB
+                  {slope}
                 </option>
               ))}
             </select>

@@ -4,7 +4,7 @@ import { ActionMenu } from '../../components/ActionMenu';
 export function Heading({ title, action }: { title: string; action?: React.ReactNode }) {
   return (
     <div className="mt-1 flex h-7 shrink-0 items-center justify-between pr-2 pl-[14px]">
-      <h2 className="font-bold text-soft">{title}</h2>
+      <h2 className="min-w-0 truncate font-bold text-soft">{title}</h2>
       {action}
     </div>
   );

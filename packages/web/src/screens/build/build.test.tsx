@@ -124,6 +124,20 @@ describe('Chains', () => {
     expect([layer().effects[0].kind, shared()[0].kind]).toEqual([kind, kind]);
   });
 
+  it('bands of an equaliser are moved on its response', () => {
+    build();
+    choose('Add an effect', 'equalizer');
+    const bell = screen.getByRole('button', { name: /^Band 5, bell at 1.2 kHz/ });
+    fireEvent.keyDown(bell, { key: 'ArrowUp' });
+    fireEvent.keyDown(bell, { key: 'ArrowRight' });
+    const [{ band5Db, band5Hz }] = layer().effects as unknown as Record<string, number>[];
+    expect(band5Db).toBeCloseTo(0.96, 0);
+    expect(band5Hz).toBeCloseTo(1200 * 2 ** (0.02 * Math.log2(1000)), 0);
+    choose('Band 5', 'notch');
+    fireEvent.keyDown(screen.getByRole('button', { name: /^Band 5, notch/ }), { key: 'ArrowUp' });
+    expect(layer().effects[0]).toMatchObject({ band5Db });
+  });
+
   it('a chain comes from the shelf, and its first effect is chosen', () => {
     build();
     choose('From the shelf, layer', 'Glue the partials');
