@@ -50,8 +50,17 @@ export function measuredSource({
   };
 }
 
-/** What the reading says about an effect: echo and room, and the rate of a chorus. */
-export function measuredEffect({ traits: { space, motion } }: Reading, kind: EffectKind): MeasuredParameters {
+type Motion = Reading['traits']['motion'][number];
+
+/** What the reading says about an effect: room and echo, what moves and how fast, how wide, how dirty. */
+export function measuredEffect(
+  { traits: { space, motion, width, dirt } }: Reading,
+  kind: EffectKind,
+): MeasuredParameters {
+  const movedBy = (...causes: Motion['cause'][]) => motion.find(({ cause }) => causes.includes(cause));
+  const rateOf = (moved: Motion | undefined): MeasuredParameters =>
+    moved ? { rateHz: byRatio(moved.rateHz, moved.confidence, 0.03) } : {};
+  const monoBelow = { monoBelowHz: byRatio(width.monoBelowHz, width.confidence, 0.3) };
   switch (kind) {
     case 'reverb':
       return {
@@ -64,20 +73,34 @@ export function measuredEffect({ traits: { space, motion } }: Reading, kind: Eff
       return { leftSeconds: time, rightSeconds: time, feedback: byDistance(feedback, space.confidence, 5) };
     }
     case 'tremolo': {
-      const moved = motion.find(({ cause }) => cause === 'tremolo' || cause === 'ducking');
+      const moved = movedBy('tremolo', 'ducking');
       if (!moved) return {};
       // From the top to the lowest, dB, as a share of the level.
       const depth = 100 * (1 - 10 ** (-moved.depth / 20));
+      return { ...rateOf(moved), depth: byDistance(depth, moved.confidence, 5) };
+    }
+    case 'ducker': {
+      const moved = movedBy('ducking');
+      return moved ? { depthDb: byDistance(moved.depth, moved.confidence, 1.5) } : {};
+    }
+    case 'chorus':
+    case 'flanger':
+      return rateOf(movedBy('chorus'));
+    case 'phasing':
+      return rateOf(movedBy('phaser'));
+    case 'reducer':
       return {
-        rateHz: byRatio(moved.rateHz, moved.confidence, 0.03),
-        depth: byDistance(depth, moved.confidence, 5),
+        bits: byDistance(dirt.bits, dirt.confidence, 0.3),
+        rateHz: byRatio(dirt.holdHz, dirt.confidence, 0.02),
       };
-    }
-    case 'chorus': {
-      const moved = motion.find(({ cause }) => cause === 'chorus');
-      return moved ? { rateHz: byRatio(moved.rateHz, moved.confidence, 0.03) } : {};
-    }
+    case 'widener':
+      // What reaches the other side later is told as the time between the sides.
+      return { ...monoBelow, crossSeconds: byDistance(beside(width.delaySeconds), width.confidence, 0.002) };
+    case 'stereo':
+      return monoBelow;
     default:
       return {};
   }
 }
+
+const beside = (seconds: number | null) => (seconds === null ? null : Math.abs(seconds));
