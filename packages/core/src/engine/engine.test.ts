@@ -1,7 +1,8 @@
 import { checkRandomPatches } from '../../../../bench/randomPatches';
 import { plainPatch } from '../../test/patches';
 import { decibels } from '../../test/signals';
-import { POLYPHONY, createEngine } from './engine';
+import { createEngine } from './engine';
+import { POLYPHONY } from './layerVoices';
 import { NO_RESOURCES, prepareResources } from './resources';
 import { renderPatch } from './render';
 

@@ -1,24 +1,29 @@
-import { type Delay, createDelay } from '../dsp/halfband';
 import { hzFromMidi } from '../dsp/pitch';
 import type { ChainOwner } from '../patch/chains';
 import type { Patch } from '../patch/schema';
 import { createAgenda } from './agenda';
-import { type DcBlock, createDcBlock } from './dcBlock';
 import type { Surroundings } from './effects/effect';
-import { type LayerChain, createLayerChain } from './layerChain';
-import { type LayerProgram, compileLayer } from './program';
+import { createLayerChain } from './layerChain';
+import {
+  type LayerVoices,
+  createLayerVoices,
+  endNote,
+  isSounding,
+  keepSounding,
+  leftLayer,
+  renderVoices,
+  startVoice,
+} from './layerVoices';
+import { createOutputJoin } from './outputJoin';
+import { compileLayer } from './program';
 import { createGroups } from './groups';
 import { createGuard } from './guard';
-import { type HeldNote, createHeldNotes } from './heldNotes';
+import { createHeldNotes } from './heldNotes';
 import type { PatchResources } from './resources';
 import { BLOCK_SAMPLES } from './sources/source';
+import { structureOf } from './structure';
 import { createSumChain } from './sumChain';
 import { type Controls, DEFAULT_RELEASE_VELOCITY } from './modulation';
-import { type Voice, createVoice } from './voice';
-
-export const POLYPHONY = 32;
-/** Voices beyond the polyphony, for those that are fading out to make room. */
-const SPARE_VOICES = 8;
 
 export type ControlName = keyof Controls;
 
@@ -54,31 +59,6 @@ export interface Engine {
   process(left: Float32Array, right: Float32Array, offset: number, frames: number): void;
 }
 
-interface LayerVoices {
-  id: string;
-  groupId: string | null;
-  program: LayerProgram;
-  /** This block of its voices, which other layers' effects may listen to; the right side is the left one while it stands in the middle. */
-  sides: readonly [left: Float64Array, right: Float64Array];
-  /** Whether there is anything in them. */
-  heard: boolean;
-  voices: Voice[];
-  /** The sounding ones, in the order in which they began. */
-  active: Voice[];
-  /** Those that were cut off, in their short fade: they are heard past the chains. */
-  cut: Voice[];
-  /** Takes constants away, where the layer can make any. */
-  dcBlocks: DcBlock[];
-  /** What the sum of the voices is put through. */
-  chain: LayerChain | undefined;
-  /** Hold the layer back by as much as the chains of others do. */
-  delays: Delay[];
-  /** Gain of a layer that has been left, which fades with its echoes; 1 otherwise. */
-  leftGain: number;
-  /** Where the last note stood when it began or slid, for the next glide. */
-  lastMidi: number | undefined;
-}
-
 /** The chain of a layer whose structure has changed is heard for so long yet. */
 const LEAVING_SECONDS = 0.5;
 
@@ -112,9 +92,7 @@ export function createEngine(
   const groups = createGroups(sampleRateHz);
   const patchChain = createSumChain(sampleRateHz);
   let layerLatency = 0;
-  /** Whether the chains hold other things than before from the next block on, and where the output stood before it. */
-  let joining = false;
-  const last = { left: 0, right: 0 };
+  const join = createOutputJoin();
 
   /** What effects may hear. */
   const around: Surroundings = {
@@ -133,7 +111,7 @@ export function createEngine(
     const programs = patch.layers.map((layer) => compileLayer(patch, layer, resources));
     const otherGroups = groups.set(patch, resources);
     const otherChain = patchChain.set(patch, patch.effects, resources);
-    if (otherGroups || otherChain) joining = blockFrame > 0;
+    if ((otherGroups || otherChain) && blockFrame > 0) join.begin();
     const nextStructure = structureOf(patch, programs);
     if (nextStructure === structure) {
       layers.forEach((layer, i) => (layer.program = programs[i]));
@@ -141,81 +119,16 @@ export function createEngine(
     }
     structure = nextStructure;
     for (const { active } of layers) for (const voice of active) voice.fade(blockFrame);
-    const left = layers.map((layer) => ({
-      ...layer,
-      sides: [layer.sides[0].slice(), layer.sides[1].slice()] as const,
-      active: [...layer.active, ...layer.cut],
-      cut: [],
-    }));
-    leaving = [...leaving, ...left].filter(isSounding);
+    leaving = [...leaving, ...layers.map(leftLayer)].filter(isSounding);
     const chains = programs.map((program) =>
       program.effects.length > 0 ? createLayerChain(sampleRateHz, program) : undefined,
     );
     layerLatency = Math.max(...chains.map((chain) => chain?.latency ?? 0));
-    layers = programs.map((program, l) => ({
-      id: patch.layers[l].id,
-      groupId: patch.layers[l].groupId,
-      program,
-      sides: [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)] as const,
-      heard: false,
-      chain: chains[l],
-      delays: delaysOf(layerLatency - (chains[l]?.latency ?? 0)),
-      leftGain: 1,
-      voices: Array.from({ length: POLYPHONY + SPARE_VOICES }, () => createVoice(sampleRateHz, program)),
-      active: [],
-      cut: [],
-      dcBlocks: program.makesDc ? [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)] : [],
-      lastMidi: undefined,
-    }));
+    layers = programs.map((program, l) =>
+      createLayerVoices(sampleRateHz, patch.layers[l], program, chains[l], layerLatency),
+    );
     for (let n = 0; n < held.count; n++) {
       for (const layer of layers) startVoice(layer, held.at(n), blockFrame);
-    }
-  }
-
-  function startVoice(layer: LayerVoices, note: HeldNote, frame: number): void {
-    const { voices, active, cut, program } = layer;
-    const { mode, glide, polyphony } = program.voice;
-    let holding = 0;
-    let newest: Voice | undefined;
-    for (let v = 0; v < active.length; v++) {
-      if (active[v].released) continue;
-      newest = active[v];
-      holding++;
-    }
-    const glides = glide === 'always' || (glide === 'overlap' && holding > 0);
-    const glideFrom = glides ? (newest?.midi ?? layer.lastMidi) : undefined;
-    layer.lastMidi = note.midi;
-    layer.chain?.begin(note, frame);
-    if (mode === 'legato' && newest) {
-      newest.slideTo(note.noteId, note.midi, frame);
-      return;
-    }
-    // The held ones that began first make room; a layer of one voice takes the released ones away, too.
-    let over = mode === 'poly' ? holding - polyphony + 1 : active.length;
-    for (let v = 0; v < active.length && over > 0; v++) {
-      if (mode === 'poly' && active[v].released) continue;
-      active[v].fade(frame);
-      over--;
-    }
-    const voice = freeVoice(voices, active, cut);
-    voice.start(note, glideFrom);
-    active.push(voice);
-  }
-
-  /** Lets a note go. A layer with one voice goes back to the note that is still held, if there is one. */
-  function endNote(layer: LayerVoices, noteId: number, frame: number, velocity: number): void {
-    const { active, program } = layer;
-    const back = program.voice.mode !== 'poly' && held.count > 0 ? held.at(held.count - 1) : undefined;
-    for (let v = 0; v < active.length; v++) {
-      const voice = active[v];
-      if (voice.noteId !== noteId || voice.released) continue;
-      if (back) {
-        layer.lastMidi = back.midi;
-        voice.slideTo(back.noteId, back.midi, frame);
-      } else {
-        voice.release(frame, velocity);
-        layer.chain?.release(frame, velocity);
-      }
     }
   }
 
@@ -236,7 +149,7 @@ export function createEngine(
       case 'noteOff':
         held.remove(event.noteId);
         for (let l = 0; l < layers.length; l++) {
-          endNote(layers[l], event.noteId, frame, event.velocity ?? DEFAULT_RELEASE_VELOCITY);
+          endNote(layers[l], held, event.noteId, frame, event.velocity ?? DEFAULT_RELEASE_VELOCITY);
         }
         break;
       case 'control':
@@ -275,11 +188,11 @@ export function createEngine(
     blockL.fill(0);
     blockR.fill(0);
     groups.begin();
-    for (let l = 0; l < layers.length; l++) renderVoices(layers[l]);
+    for (let l = 0; l < layers.length; l++) renderVoices(layers[l], controls, blockFrame);
     for (let l = 0; l < layers.length; l++) renderChain(layers[l]);
     if (leaving.length > 0) {
       for (const layer of leaving) {
-        renderVoices(layer);
+        renderVoices(layer, controls, blockFrame);
         renderChain(layer);
         layer.leftGain -= BLOCK_SAMPLES / sampleRateHz / LEAVING_SECONDS;
       }
@@ -288,10 +201,7 @@ export function createEngine(
     groups.addTo(blockL, blockR, around);
     patchChain.run(blockL, blockR, around);
     for (let l = 0; l < layers.length; l++) if (layers[l].cut.length > 0) renderCut(layers[l]);
-    if (joining) joinOutput();
-    joining = false;
-    last.left = blockL[BLOCK_SAMPLES - 1];
-    last.right = blockR[BLOCK_SAMPLES - 1];
+    join.run(blockL, blockR);
     guard.run(blockL, blockR);
     blockFrame += BLOCK_SAMPLES;
     left = BLOCK_SAMPLES;
@@ -304,29 +214,18 @@ export function createEngine(
       layer.active.length = 0;
     }
     clearChains();
-    joining = true;
+    join.begin();
   }
 
   /** Adds what is fading out beside the chains. */
   function renderCut({ program, cut }: LayerVoices): void {
     layerL.fill(0);
     layerR.fill(0);
-    keepSounding(program, cut, layerL, layerR);
+    keepSounding(program, cut, controls, layerL, layerR, blockFrame);
     for (let i = 0; i < BLOCK_SAMPLES; i++) {
       blockL[i] += layerL[i];
       blockR[i] += layerR[i];
     }
-  }
-
-  /** Renders voices and leaves those in the list that go on. */
-  function keepSounding(program: LayerProgram, voices: Voice[], left: Float64Array, right: Float64Array): void {
-    let kept = 0;
-    for (let v = 0; v < voices.length; v++) {
-      const voice = voices[v];
-      voice.process(program, controls, left, right, blockFrame);
-      if (voice.sounding) voices[kept++] = voice;
-    }
-    voices.length = kept;
   }
 
   /** Forgets what the chains hold: the voices that are being cut off go past them. */
@@ -338,34 +237,6 @@ export function createEngine(
     groups.clear();
     patchChain.clear();
     leaving = [];
-  }
-
-  /** Leads from where the output stood to where it goes on, so that what is taken away at once makes no click. */
-  function joinOutput(): void {
-    const offL = last.left - blockL[0];
-    const offR = last.right - blockR[0];
-    for (let i = 0; i < BLOCK_SAMPLES; i++) {
-      const share = 1 - i / BLOCK_SAMPLES;
-      blockL[i] += share * offL;
-      blockR[i] += share * offR;
-    }
-  }
-
-  /** Renders the voices of a layer into its block. */
-  function renderVoices(layer: LayerVoices): void {
-    const { program, active, dcBlocks } = layer;
-    const [left, right] = layer.sides;
-    layer.heard = active.length > 0 || !areSilent(dcBlocks);
-    if (!layer.heard) return;
-    const { centred } = program;
-    left.fill(0);
-    if (!centred) right.fill(0);
-    keepSounding(program, active, left, centred ? left : right);
-    if (dcBlocks.length > 0) {
-      dcBlocks[0].run(left);
-      if (!centred) dcBlocks[1].run(right);
-    }
-    if (centred) right.set(left);
   }
 
   /** Puts the block of a layer through its chain and adds it to the output. */
@@ -432,57 +303,4 @@ export function createEngine(
       }
     },
   };
-}
-
-/** A voice that is not sounding; without one the first that began, which has faded longest, is taken at once. */
-function freeVoice(voices: readonly Voice[], active: Voice[], cut: Voice[]): Voice {
-  for (let v = 0; v < voices.length; v++) if (!active.includes(voices[v]) && !cut.includes(voices[v])) return voices[v];
-  return (cut.shift() ?? active.shift())!;
-}
-
-function areSilent(blocks: readonly DcBlock[]): boolean {
-  for (let i = 0; i < blocks.length; i++) if (!blocks[i].silent) return false;
-  return true;
-}
-
-const isSounding = ({ active, chain, leftGain }: LayerVoices) =>
-  active.length > 0 || (chain !== undefined && !chain.silent && leftGain > 0);
-
-/** A delay for each side, where there is anything to wait for. */
-const delaysOf = (samples: number) =>
-  samples > 0 ? [createDelay(samples, BLOCK_SAMPLES), createDelay(samples, BLOCK_SAMPLES)] : [];
-
-/** What must stay the same for voices to go on: modules and their kinds, what they read and how they are joined. */
-function structureOf({ layers, macros }: Patch, programs: readonly LayerProgram[]): string {
-  return JSON.stringify([
-    layers.map(
-      ({ id, groupId, sources, interactions, filters, filterOrder, shaper, modulators, routes, effects, voice }, l) => [
-        id,
-        groupId,
-        sources.map((source) => [
-          source.id,
-          source.kind,
-          source.on,
-          source.into,
-          'unisonVoices' in source && source.unisonVoices,
-          'shape' in source && source.shape,
-          'phaseShape' in source && source.phaseShape,
-          'wavetableId' in source && source.wavetableId,
-          'sampleId' in source && source.sampleId,
-        ]),
-        interactions.map(({ id, kind, on, to, ...other }) => [id, kind, on, to, 'from' in other && other.from]),
-        filters.map(({ id, kind }) => [id, kind]),
-        filterOrder,
-        shaper.on,
-        modulators.map(({ id, kind }) => [id, kind]),
-        routes.map(({ id, on, from, to }) => [id, on, from, to]),
-        effects.map(({ id, kind }) => [id, kind]),
-        voice.mode,
-        programs[l].stereo,
-        programs[l].centred,
-        programs[l].makesDc,
-      ],
-    ),
-    macros.map(({ id }) => id),
-  ]);
 }

@@ -59,7 +59,7 @@ function heldSeconds(effect: Effect, bpm: number): number {
       // The longest that a first-order all-pass holds anything is 1/(π·f), at the bottom.
       const round = effect.stages / (Math.PI * Math.max(1, lowestHz));
       // Where many corners come together a resonance is held a little longer still.
-      return 3 * round + 1.3 * rounds(effect.feedback, round);
+      return 3 * round + 1.5 * rounds(effect.feedback, round);
     }
     case 'delay': {
       const [left, right] = [effect.leftDivision, effect.rightDivision].map((division, side) => {
