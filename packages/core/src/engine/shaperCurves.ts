@@ -1,4 +1,5 @@
 import type { Shaper } from '../patch/schema';
+import { drawnAt } from './drawnLine';
 
 export type ShaperCurve = Shaper['curve'];
 
@@ -66,16 +67,6 @@ export function curveTableOf(curve: ShaperCurve, drawnCurve: Shaper['drawnCurve'
     tables.set(curve, table);
   }
   return table;
-}
-
-/** Straight lines from point to point; beyond the ends the ends are held. */
-function drawnAt(points: Shaper['drawnCurve'], x: number): number {
-  const last = points.length - 1;
-  if (x <= points[0].x) return points[0].y;
-  if (x >= points[last].x) return points[last].y;
-  const i = points.findIndex((point) => point.x >= x);
-  const [a, b] = [points[i - 1], points[i]];
-  return a.y + ((b.y - a.y) * (x - a.x)) / (b.x - a.x);
 }
 
 /** Integral of a curve from −REACH on, by cubic polynomials whose slopes at the places are the values (Hermite). */

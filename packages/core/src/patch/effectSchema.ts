@@ -20,7 +20,16 @@ export const PATTERN_STEPS = 16;
 /** A stroke on every beat. */
 const fourBeats = () => Array.from({ length: PATTERN_STEPS }, (_, step) => step % 4 === 0);
 
-export const tremoloShapes = ['sine', 'triangle', 'rising', 'falling', 'square'] as const;
+export const tremoloShapes = [
+  'sine',
+  'triangle',
+  'rising',
+  'falling',
+  'square',
+  'randomSteps',
+  'randomCurve',
+  'drawn',
+] as const;
 
 export const bandKinds = ['off', 'lowCut', 'highCut', 'lowShelf', 'highShelf', 'bell', 'notch', 'tilt'] as const;
 export const cutSlopes = [6, 12, 18, 24, 36, 48] as const;
@@ -89,6 +98,12 @@ export const effectSchema = z.discriminatedUnion('kind', [
     id,
     on,
     shape: z.enum(tremoloShapes).default('sine'),
+    /** One turn, where it is drawn: 1 at the top. */
+    drawnTurn: drawnLine([0, 1], [0, 1]).default([
+      { x: 0, y: 1 },
+      { x: 0.5, y: 0 },
+      { x: 1, y: 1 },
+    ]),
     /** In place of the rate. */
     division,
     ...shapeOf(effectParameters.tremolo),

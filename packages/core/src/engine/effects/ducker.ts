@@ -4,6 +4,7 @@ import { PATTERN_STEPS } from '../../patch/effectSchema';
 import { butterworthQs } from '../filters/butterworth';
 import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { drawnAt } from '../drawnLine';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectOf, type EffectProgram, type Surroundings, Ramp } from './effect';
 
@@ -25,17 +26,6 @@ const QS = butterworthQs(4);
 export function duckedShare(along: number, bend: number): number {
   if (along >= 1) return 0;
   return (1 - along) ** (2 ** (2 * bend));
-}
-
-/** Share of the depth at a place of the drawn line, 0..1: at its bottom all of it. */
-export function drawnShare(points: Ducker['curve'], place: number): number {
-  const last = points.length - 1;
-  if (place <= points[0].x) return 1 - points[0].y;
-  if (place >= points[last].x) return 1 - points[last].y;
-  let i = 1;
-  while (points[i].x < place) i++;
-  const [a, b] = [points[i - 1], points[i]];
-  return 1 - (a.y + ((b.y - a.y) * (place - a.x)) / (b.x - a.x));
 }
 
 /**
@@ -73,7 +63,7 @@ export const ducker: EffectModel<Ducker> = {
     ): number {
       if (spec.key === 'drawn') {
         const length = beatsOfDivision(spec.division)!;
-        return drawnShare(spec.curve, (state.beats / length) % 1);
+        return 1 - drawnAt(spec.curve, (state.beats / length) % 1);
       }
       if (spec.key === 'pattern') {
         const step = Math.floor(state.beats * STEPS_A_BEAT);

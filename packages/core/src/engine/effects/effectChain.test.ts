@@ -97,6 +97,29 @@ describe('A chain', () => {
     }
   });
 
+  it('a tremolo by random turns repeats, by a drawn one follows the line', () => {
+    const tone = new Float64Array(2 * CHAIN_RATE_HZ).fill(0.5);
+    const random = effect('tremolo', { shape: 'randomSteps', division: '1/4', depth: 100 });
+    const [one] = chainOf(random).run(tone);
+    const [again] = chainOf(random).run(tone);
+    expect(one).toEqual(again);
+    const steps = [0.4, 0.9, 1.4, 1.9].map((seconds) => one[seconds * CHAIN_RATE_HZ]);
+    expect(new Set(steps.map((level) => level.toFixed(3))).size).toBe(4);
+    const drawnTurn = [
+      { x: 0, y: 1 },
+      { x: 0.4, y: 0.2 },
+      { x: 1, y: 0.8 },
+    ];
+    const [drawn] = chainOf(effect('tremolo', { shape: 'drawn', drawnTurn, division: '1/4', depth: 100 })).run(tone);
+    for (const [seconds, share] of [
+      [0.1, 0.6],
+      [0.2, 0.2],
+      [0.35, 0.5],
+      [0.7, 0.2],
+    ])
+      expect(drawn[seconds * CHAIN_RATE_HZ] / 0.5).toBeCloseTo(share, 1);
+  });
+
   it('random chains make nothing that is no number, run away nowhere, and fall silent within their tails', () => {
     const faults = Array.from({ length: 150 }, (_, i) => faultOfChain(1 + i)).filter((fault) => fault !== undefined);
     expect(faults).toEqual([]);

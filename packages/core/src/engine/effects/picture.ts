@@ -3,12 +3,13 @@ import { RESPONSE_SAMPLES, gainsOf } from '../filters/response';
 import { createFrameSpectrum } from '../../dsp/frameSpectrum';
 import { beatsOfDivision } from '../../parameters/division';
 import { PATTERN_STEPS } from '../../patch/effectSchema';
+import { drawnAt } from '../drawnLine';
 import { compileSum } from '../sumChain';
 import { curveTableOf } from '../shaperCurves';
 import { NO_RESOURCES } from '../resources';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { compressedDb } from './compressor';
-import { STEPS_A_BEAT, drawnShare, duckedShare } from './ducker';
+import { STEPS_A_BEAT, duckedShare } from './ducker';
 import { NOTHING_AROUND } from './effect';
 import { createEffectChain } from './effectChain';
 import { KNEE_DB, liftedDb } from './multiband';
@@ -34,6 +35,7 @@ export const DECAY_FLOOR_DB = -72;
 const CURVE_POINTS = 160;
 const LOWEST_DB = -60;
 const BEATS_A_BAR = 4;
+const TURNS = 2;
 /** What effects that move partials are shown by, and the note that they follow. */
 const TONE_HZ = 440;
 export const SPECTRUM_FLOOR_DB = -84;
@@ -48,7 +50,7 @@ export function effectPicture(effect: Effect, bpm: number): EffectPicture {
       return { of: 'curve', points: along(-1, 1, (x) => step * Math.round(x / step)) };
     }
     case 'tremolo':
-      return { of: 'turn', points: along(0, 2, (x) => 1 - (effect.depth / 100) * (1 - tremoloTurn(effect.shape, x))) };
+      return { of: 'turn', points: along(0, TURNS, (x) => 1 - (effect.depth / 100) * (1 - tremoloTurn(effect, x))) };
     case 'multiband': {
       // Of the middle band: the others are set in the same way.
       const { midDownDb, midDownRatio, midUpDb, midUpRatio, midOutDb, amount } = effect;
@@ -173,7 +175,7 @@ function bandsOf({ bands, formantSemitones, tiltDbPerOctave }: Extract<Effect, {
 function duckedGain(effect: Extract<Effect, { kind: 'ducker' }>, beats: number, bpm: number): number {
   if (effect.key === 'drawn') {
     const place = (beats / beatsOfDivision(effect.division)!) % 1;
-    return 10 ** ((-effect.depthDb * drawnShare(effect.curve, place)) / 20);
+    return 10 ** ((-effect.depthDb * (1 - drawnAt(effect.curve, place))) / 20);
   }
   const step = Math.floor(beats * STEPS_A_BEAT);
   const isStruck = (n: number) => (effect.key === 'layer' ? n % STEPS_A_BEAT === 0 : effect.pattern[n % PATTERN_STEPS]);

@@ -4,6 +4,8 @@ import type { Effect } from '../../patch/schema';
 
 /** What filters and curves hold for a moment. */
 const SHORT_SECONDS = 0.1;
+/** Corner of what takes constants away. */
+const LOWEST_HZ = 5;
 /** The first formant of i. */
 const LOWEST_FORMANT_HZ = 270;
 /** No tail is told longer. */
@@ -75,7 +77,8 @@ function heldSeconds(effect: Effect, bpm: number): number {
     case 'widener':
       return ringing(effect.monoBelowHz, 2);
     case 'frequencyShifter':
-      return rounds(effect.feedback, 0.05);
+      // What comes near 0 is held there by the filters of the loop.
+      return 0.1 + rounds(effect.feedback, 0.1);
     case 'pitchShifter':
       return effect.windowSeconds + rounds(effect.feedback, effect.windowSeconds);
     case 'vocoder':
@@ -89,7 +92,7 @@ function heldSeconds(effect: Effect, bpm: number): number {
     case 'ducker':
       return ringing(effect.belowHz, 2);
     case 'stereo':
-      return ringing(effect.monoBelowHz, 2);
+      return ringing(effect.monoBelowHz, 2) + (effect.removeDc ? ringing(LOWEST_HZ, 0.5) : 0);
     case 'vowelFilter':
       return ringing(
         LOWEST_FORMANT_HZ * 2 ** (effect.shiftSemitones / 12),

@@ -1,4 +1,6 @@
 import { rateOfDivision } from '../../parameters/division';
+import { drawnAt } from '../drawnLine';
+import { hashedRandom } from '../random';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 
@@ -28,15 +30,14 @@ export const tremolo: EffectModel<Tremolo> = {
         depth.to(values[slots.depth] / 100, BLOCK_SAMPLES);
         apart.to(values[slots.apartCycles], BLOCK_SAMPLES);
         for (let i = 0; i < BLOCK_SAMPLES; i++) {
-          const targetL = tremoloTurn(spec.shape, state.cycles);
-          const targetR = tremoloTurn(spec.shape, state.cycles + apart.value + (i + 1) * apart.step);
+          const targetL = tremoloTurn(spec, state.cycles);
+          const targetR = tremoloTurn(spec, state.cycles + apart.value + (i + 1) * apart.step);
           state.left = Number.isNaN(state.left) ? targetL : state.left + edge * (targetL - state.left);
           state.right = Number.isNaN(state.right) ? targetR : state.right + edge * (targetR - state.right);
           const share = depth.value + (i + 1) * depth.step;
           left[i] *= 1 - share * (1 - state.left);
           right[i] *= 1 - share * (1 - state.right);
           state.cycles += turn;
-          state.cycles -= Math.floor(state.cycles);
         }
         depth.advance(BLOCK_SAMPLES);
         apart.advance(BLOCK_SAMPLES);
@@ -46,9 +47,12 @@ export const tremolo: EffectModel<Tremolo> = {
   },
 };
 
-/** A turn of each shape, 0..1; round ones begin at their top. */
-export function tremoloTurn(shape: Tremolo['shape'], cycles: number): number {
-  const x = cycles - Math.floor(cycles);
+type Shape = Pick<Tremolo, 'shape' | 'drawnTurn'>;
+
+/** How far up a movement is, 0..1, so many turns after it began; round ones begin at their top, random ones are the same at every render. */
+export function tremoloTurn({ shape, drawnTurn }: Shape, cycles: number): number {
+  const turn = Math.floor(cycles);
+  const x = cycles - turn;
   switch (shape) {
     case 'sine':
       return 0.5 + 0.5 * Math.cos(2 * Math.PI * x);
@@ -60,5 +64,15 @@ export function tremoloTurn(shape: Tremolo['shape'], cycles: number): number {
       return 1 - x;
     case 'square':
       return x < 0.5 ? 1 : 0;
+    case 'randomSteps':
+      return hashedRandom(SEED, turn, 0);
+    case 'randomCurve': {
+      const from = hashedRandom(SEED, turn, 0);
+      return from + (0.5 - 0.5 * Math.cos(Math.PI * x)) * (hashedRandom(SEED, turn + 1, 0) - from);
+    }
+    case 'drawn':
+      return drawnAt(drawnTurn, x);
   }
 }
+
+const SEED = 31;

@@ -2,7 +2,7 @@ import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { divisions } from '@imprint/core/parameters/division';
 import type { Effect } from '@imprint/core/patch/schema';
-import { cabinetTitles, duckerKeyTitles, shaperTitles } from '@imprint/core/patch/words';
+import { cabinetTitles, duckerKeyTitles, lfoShapeTitles, shaperTitles } from '@imprint/core/patch/words';
 import { addSample, usePatchStore } from '../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
 import { toneApi } from '../../stores/threads';
@@ -11,7 +11,6 @@ import { Choice, Tick } from './Editor';
 export type SetFields = (fields: Record<string, unknown>) => void;
 export type EffectOf<K extends Effect['kind']> = Extract<Effect, { kind: K }>;
 
-const shapes = { sine: 'sine', triangle: 'triangle', rising: 'rising saw', falling: 'falling saw', square: 'square' };
 const detectors = { peak: 'peaks', rms: 'mean power' };
 const tones = { before: 'before the curve', behind: 'behind the curve' };
 
@@ -53,7 +52,7 @@ export function EffectChoices({ effect, set }: { effect: Effect; set: SetFields 
             label="Shape"
             className="w-28"
             value={effect.shape}
-            titles={shapes}
+            titles={lfoShapeTitles}
             onChange={(shape) => set({ shape })}
           />
           <Choice

@@ -9,40 +9,45 @@ export function EffectDrawing({ effect, set }: { effect: Effect; set: SetFields 
   if (effect.kind === 'equalizer') return <EqualizerBands effect={effect} set={set} />;
   if (effect.kind === 'drive' && effect.curve === 'drawn')
     return <DrawnShape points={effect.drawnCurve} onChange={(drawnCurve) => set({ drawnCurve })} />;
-  if (effect.kind !== 'ducker') return null;
+  if (effect.kind === 'tremolo' && effect.shape === 'drawn')
+    return (
+      <DrawnLevel label="Level over one turn" points={effect.drawnTurn} onChange={(drawnTurn) => set({ drawnTurn })} />
+    );
+  if (effect.kind !== 'ducker' || effect.key === 'layer') return null;
   if (effect.key === 'pattern') return <Pattern effect={effect} set={set} />;
-  if (effect.key === 'layer') return null;
+  return (
+    <DrawnLevel label={`Level over ${effect.division}`} points={effect.curve} onChange={(curve) => set({ curve })} />
+  );
+}
+
+type Points = EffectOf<'drive'>['drawnCurve'];
+
+/** How loud it is at each place of a stretch of time, as shares. */
+function DrawnLevel({ label, ...line }: { label: string; points: Points; onChange: (points: Points) => void }) {
   return (
     <PointEditor
-      label={`Level over ${effect.division}`}
-      points={effect.curve}
+      {...line}
+      label={label}
       x={[0, 1]}
       y={[0, 1]}
       fixedEnds
       maxPoints={32}
       describe={({ x, y }) => `at ${Math.round(100 * x)} % of the way ${Math.round(100 * y)} %`}
-      onChange={(curve) => set({ curve })}
     />
   );
 }
 
-interface DrawnShapeProps {
-  points: EffectOf<'drive'>['drawnCurve'];
-  onChange: (points: EffectOf<'drive'>['drawnCurve']) => void;
-}
-
 /** The curve of a drive or a shaper, drawn. */
-export function DrawnShape({ points, onChange }: DrawnShapeProps) {
+export function DrawnShape(line: { points: Points; onChange: (points: Points) => void }) {
   return (
     <PointEditor
+      {...line}
       label="Drawn curve: output over input"
-      points={points}
       x={[-1, 1]}
       y={[-1, 1]}
       fixedEnds
       maxPoints={32}
       describe={({ x, y }) => `${x.toFixed(2)} becomes ${y.toFixed(2)}`}
-      onChange={onChange}
     />
   );
 }
