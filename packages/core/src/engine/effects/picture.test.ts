@@ -33,3 +33,11 @@ describe('Pictures of effects are of what they do', () => {
     expect(at(effectPicture(effect('drive', { curve: 'hard', driveDb: 6.02 }), 120).points, 0.25)).toBeCloseTo(0.5, 1);
   });
 });
+
+it('of three bands each has its line', () => {
+  const { parts, points } = effectPicture(effect('multiband', { lowOutDb: -6, midUpRatio: 1, lowUpRatio: 1 }), 120);
+  const [mid, low] = parts!;
+  expect(parts!.map(({ name }) => name)).toEqual(['mid', 'low', 'high']);
+  expect(points).toBe(mid.points);
+  low.points.forEach(({ y }, i) => expect(y).toBeCloseTo(mid.points[i].y - 6, 6));
+});

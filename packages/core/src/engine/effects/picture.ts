@@ -24,6 +24,8 @@ export interface EffectPicture {
    */
   of: 'response' | 'spectrum' | 'curve' | 'levels' | 'turn' | 'bar' | 'decay';
   points: { x: number; y: number }[];
+  /** Of an effect that does several things side by side, the name of each and its line; `points` are the first one's. */
+  parts?: { name: string; points: { x: number; y: number }[] }[];
 }
 
 const RESPONSE_RATE_HZ = 44100;
@@ -52,10 +54,8 @@ export function effectPicture(effect: Effect, bpm: number): EffectPicture {
     case 'tremolo':
       return { of: 'turn', points: along(0, TURNS, (x) => 1 - (effect.depth / 100) * (1 - tremoloTurn(effect, x))) };
     case 'multiband': {
-      // Of the middle band: the others are set in the same way.
-      const { midDownDb, midDownRatio, midUpDb, midUpRatio, midOutDb, amount } = effect;
-      const moved = (x: number) => compressedDb(x, midDownDb, midDownRatio, KNEE_DB) + liftedDb(x, midUpDb, midUpRatio);
-      return { of: 'levels', points: along(LOWEST_DB, 0, (x) => x + (amount / 100) * moved(x) + midOutDb) };
+      const parts = (['mid', 'low', 'high'] as const).map((name) => ({ name, points: bandLevels(effect, name) }));
+      return { of: 'levels', points: parts[0].points, parts };
     }
     case 'compressor': {
       const { thresholdDb, ratio, kneeDb, makeUpDb, autoMakeUp } = effect;
@@ -85,6 +85,14 @@ export function effectPicture(effect: Effect, bpm: number): EffectPicture {
       return { of: 'response', points: gains.map(({ hz, db }) => ({ x: Math.log2(hz), y: db })) };
     }
   }
+}
+
+/** Level of a band that comes out over that which goes in. */
+function bandLevels(effect: Extract<Effect, { kind: 'multiband' }>, band: 'low' | 'mid' | 'high') {
+  const moved = (x: number) =>
+    compressedDb(x, effect[`${band}DownDb`], effect[`${band}DownRatio`], KNEE_DB) +
+    liftedDb(x, effect[`${band}UpDb`], effect[`${band}UpRatio`]);
+  return along(LOWEST_DB, 0, (x) => x + (effect.amount / 100) * moved(x) + effect[`${band}OutDb`]);
 }
 
 /** Output over input of a shaper, with its drive and lean. */

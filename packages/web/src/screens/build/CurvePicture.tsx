@@ -7,9 +7,13 @@ interface Mark {
   text: string;
 }
 
+type Points = readonly { x: number; y: number }[];
+
 interface CurvePictureProps {
   label: string;
-  points: readonly { x: number; y: number }[];
+  points: Points;
+  /** Lines side by side, each with its name; the first one is drawn like a single one. */
+  parts?: readonly { name: string; points: Points }[];
   x: readonly [number, number];
   y: readonly [number, number];
   marksX: readonly Mark[];
@@ -18,9 +22,10 @@ interface CurvePictureProps {
 
 const LEFT = 44;
 const BOTTOM = 16;
+const DASHES = [[], [6, 3], [2, 3]];
 
 /** One curve of the patch on a grid, worked out from its present settings. */
-export function CurvePicture({ label, points, x, y, marksX, marksY }: CurvePictureProps) {
+export function CurvePicture({ label, points, parts, x, y, marksX, marksY }: CurvePictureProps) {
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => {
       const px = (value: number) => LEFT + ((value - x[0]) / (x[1] - x[0])) * (width - LEFT - 6);
@@ -46,13 +51,20 @@ export function CurvePicture({ label, points, x, y, marksX, marksY }: CurvePictu
         context.fillText(text, LEFT - 6, py(at) + 4);
       }
       context.strokeStyle = inks.patch;
-      context.lineWidth = 2;
       context.lineJoin = 'round';
-      context.beginPath();
-      for (const point of points) context.lineTo(px(point.x), py(point.y));
-      context.stroke();
+      const lines = parts ?? [{ name: '', points }];
+      lines.forEach(({ name, points: line }, n) => {
+        context.lineWidth = n === 0 ? 2 : 1.5;
+        context.setLineDash(DASHES[n % DASHES.length]);
+        context.beginPath();
+        for (const point of line) context.lineTo(px(point.x), py(point.y));
+        context.stroke();
+        const place = line[Math.floor(((n + 0.5) / lines.length) * line.length)];
+        context.fillText(name, px(place.x), py(place.y) - 5);
+      });
+      context.setLineDash([]);
     },
-    [points, x, y, marksX, marksY],
+    [points, parts, x, y, marksX, marksY],
   );
   const canvas = useCanvas(draw);
   return <canvas ref={canvas} className="my-1 block h-[118px] w-full" role="img" aria-label={label} />;

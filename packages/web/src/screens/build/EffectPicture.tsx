@@ -81,7 +81,7 @@ function decayAxis(points: Picture['points']): Axis {
 export function EffectPicture({ effect }: { effect: Effect }) {
   const bpm = usePatchStore(({ patch }) => patch!.bpm);
   const settled = useDeferredValue(effect);
-  const { of, points } = useMemo(() => effectPicture(settled, bpm), [settled, bpm]);
+  const { of, points, parts } = useMemo(() => effectPicture(settled, bpm), [settled, bpm]);
   const axis = useMemo(() => (of === 'decay' ? decayAxis(points) : axes[of]), [of, points]);
-  return <CurvePicture {...axis} points={points} />;
+  return <CurvePicture {...axis} points={points} parts={parts} />;
 }
