@@ -3,7 +3,7 @@ import { faultOfChain } from '../../../test/randomChains';
 import { amplitudeAt, createRandom } from '../../../test/signals';
 import { effectParameters } from '../../parameters/effectParameters';
 
-import type { EffectKind } from '../../patch/schema';
+import type { Effect, EffectKind } from '../../patch/schema';
 
 const kinds = Object.keys(effectParameters) as EffectKind[];
 const steepest = (signal: Float64Array) =>
@@ -95,6 +95,27 @@ describe('A chain', () => {
       expect(left[(0.5 * turn - 0.25) * CHAIN_RATE_HZ]).toBeCloseTo(0.2, 2);
       expect(right[(0.5 * turn - 0.25) * CHAIN_RATE_HZ]).toBeCloseTo(0.5, 2);
     }
+  });
+
+  it('what was changed while nothing sounded is there from the first sample on', () => {
+    const chain = () => [
+      effect('stereo', { id: 'gain' }),
+      effect('equalizer', { id: 'eq', mix: 100 }),
+      effect('drive'),
+    ];
+    const tone = sineOf(300, 0.1);
+    const changed = [
+      { ...chain()[0], gainDb: -20 },
+      { ...chain()[1], mix: 20, outputDb: 6 },
+      { ...chain()[2], driveDb: 0, mix: 40 },
+    ] as Effect[];
+    const [wanted] = chainOf(...changed).run(tone);
+    const { run, set } = chainOf(...chain());
+    run(tone);
+    run(new Float64Array(CHAIN_RATE_HZ));
+    set(...changed);
+    const [out] = run(tone);
+    expect(Math.max(...out.map((y, i) => Math.abs(y - wanted[i])))).toBeLessThan(1e-6);
   });
 
   it('a tremolo by random turns repeats, by a drawn one follows the line', () => {

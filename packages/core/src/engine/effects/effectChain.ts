@@ -54,6 +54,8 @@ interface Place {
 export function createEffectChain(sampleRateHz: number, effects: readonly Effect[]): EffectChain {
   const dryL = new Float64Array(BLOCK_SAMPLES);
   const dryR = new Float64Array(BLOCK_SAMPLES);
+  const silentL = new Float64Array(BLOCK_SAMPLES);
+  const silentR = new Float64Array(BLOCK_SAMPLES);
   const places = effects.map(({ kind }): Place => {
     const model = effectModels[kind];
     const state = model.create(sampleRateHz);
@@ -72,6 +74,8 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
   /** Samples since anything was heard, at the beginning or at the end, and for how many something may still be inside. */
   let quietSamples = Infinity;
   let hidden = 0;
+  /** Whether it has run since it was cleared. */
+  let awoken = false;
 
   function runPlace(
     place: Place,
@@ -128,6 +132,19 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     output.advance(BLOCK_SAMPLES);
   }
 
+  /**
+   * Numbers may have been changed while the chain slept: one block of silence brings everything that moves from block to block to where it
+   * should be, so that what sounds next does not begin with a way from the old values.
+   */
+  function settle(programs: readonly EffectProgram[], values: Float64Array, around: Surroundings): void {
+    for (let p = 0; p < places.length; p++) {
+      places[p].share = NaN;
+      silentL.fill(0);
+      silentR.fill(0);
+      runPlace(places[p], programs[p], values, silentL, silentR, around);
+    }
+  }
+
   const meters = new Float64Array(METER * places.length);
   const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / METER_SECONDS);
 
@@ -152,6 +169,8 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     },
     run(programs, values, left, right, around) {
       const heard = isHeard(left) || isHeard(right);
+      if (heard && awoken && quietSamples > hidden) settle(programs, values, around);
+      awoken = true;
       if (!heard && quietSamples > hidden) {
         meters.fill(0);
         return;
@@ -175,6 +194,7 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
         for (const line of delays) line.clear();
       }
       quietSamples = Infinity;
+      awoken = false;
     },
   };
   return chain;
