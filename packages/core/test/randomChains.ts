@@ -7,7 +7,8 @@ import { NO_RESOURCES } from '../src/engine/resources';
 import { BLOCK_SAMPLES } from '../src/engine/sources/source';
 import { divisions } from '../src/parameters/division';
 import { parametersOf } from '../src/parameters/table';
-import { bandKinds, cabinetKinds, cutSlopes, duckerKeys, effectSchema, tremoloShapes } from '../src/patch/effectSchema';
+import { bandKinds, cabinetKinds, cutSlopes, duckerKeys, effectSchema } from '../src/patch/effectSchema';
+import { lfoShapes } from '../src/patch/modulatorSchema';
 import type { Effect } from '../src/patch/schema';
 import { shaperCurves } from '../src/patch/shapingSchema';
 import { createRandom } from './signals';
@@ -49,7 +50,7 @@ export function randomEffect(random: () => number, id: string): Effect {
     leftDivision: division(),
     rightDivision: division(),
     pingPong: chance(0.3),
-    shape: pick(tremoloShapes),
+    shape: pick(lfoShapes),
     division: kind === 'ducker' ? pick(divisions) : division(),
     tuning: pick(['fixed', 'note']),
     opposite: chance(0.5),

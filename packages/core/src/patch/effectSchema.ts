@@ -1,13 +1,11 @@
 import { z } from 'zod';
-import { beatsOfDivision } from '../parameters/division';
 import { EQUALIZER_BANDS, effectParameters } from '../parameters/effectParameters';
-import { drawnLine, id, on, shapeOf } from './schemaParts';
+import { lfoShapes } from './modulatorSchema';
+import { division, drawnLine, id, on, shapeOf } from './schemaParts';
 import { shaperCurves } from './shapingSchema';
 
-const wholeDivision = z.string().refine((text) => beatsOfDivision(text) !== undefined, {
-  message: 'A division is written like 1/8, 1/8., 1/8t or 2 bars.',
-});
-const division = wholeDivision.nullable().default(null);
+/** In place of a time or a rate. */
+const optionalDivision = division.nullable().default(null);
 
 /** A layer whose voices, before their chain, tell the effect what to do. */
 const keyLayerId = id.nullable().default(null);
@@ -19,17 +17,6 @@ export const duckerKeys = ['pattern', 'drawn', 'layer'] as const;
 export const PATTERN_STEPS = 16;
 /** A stroke on every beat. */
 const fourBeats = () => Array.from({ length: PATTERN_STEPS }, (_, step) => step % 4 === 0);
-
-export const tremoloShapes = [
-  'sine',
-  'triangle',
-  'rising',
-  'falling',
-  'square',
-  'randomSteps',
-  'randomCurve',
-  'drawn',
-] as const;
 
 export const bandKinds = ['off', 'lowCut', 'highCut', 'lowShelf', 'highShelf', 'bell', 'notch', 'tilt'] as const;
 export const cutSlopes = [6, 12, 18, 24, 36, 48] as const;
@@ -86,8 +73,8 @@ export const effectSchema = z.discriminatedUnion('kind', [
     id,
     on,
     /** In place of the times in seconds. */
-    leftDivision: division,
-    rightDivision: division,
+    leftDivision: optionalDivision,
+    rightDivision: optionalDivision,
     /** What comes in begins on the left, and every repeat changes sides. */
     pingPong: z.boolean().default(false),
     ...shapeOf(effectParameters.delay),
@@ -97,7 +84,7 @@ export const effectSchema = z.discriminatedUnion('kind', [
     kind: z.literal('tremolo'),
     id,
     on,
-    shape: z.enum(tremoloShapes).default('sine'),
+    shape: z.enum(lfoShapes).default('sine'),
     /** One turn, where it is drawn: 1 at the top. */
     drawnTurn: drawnLine([0, 1], [0, 1]).default([
       { x: 0, y: 1 },
@@ -105,7 +92,7 @@ export const effectSchema = z.discriminatedUnion('kind', [
       { x: 1, y: 1 },
     ]),
     /** In place of the rate. */
-    division,
+    division: optionalDivision,
     ...shapeOf(effectParameters.tremolo),
   }),
   z.object({ kind: z.literal('flanger'), id, on, ...shapeOf(effectParameters.flanger) }),
@@ -149,7 +136,7 @@ export const effectSchema = z.discriminatedUnion('kind', [
     /** Sixteenths that are struck, over a bar of four quarters. */
     pattern: z.array(z.boolean()).length(PATTERN_STEPS).default(fourBeats),
     /** The drawn line is run through once in this time: 1 at its top, down by the depth at 0. */
-    division: wholeDivision.default('1/4'),
+    division: division.default('1/4'),
     curve: drawnLine([0, 1], [0, 1]).default([
       { x: 0, y: 0 },
       { x: 0.2, y: 0.15 },

@@ -1,7 +1,6 @@
 import { z } from 'zod';
-import { beatsOfDivision } from '../parameters/division';
 import { modulatorParameters } from '../parameters/modulatorParameters';
-import { id, name, on, shapeOf } from './schemaParts';
+import { division, id, name, on, shapeOf } from './schemaParts';
 
 /** Delay, attack, hold, decay, sustain, release; see envelopeCurve.ts for the exact curve. */
 export const envelopeSchema = z.object({
@@ -62,13 +61,7 @@ export const lfoSchema = z.object({
       { at: 0.5, value: 1, bend: 0 },
     ]),
   /** A length in musical time that takes the place of the rate in Hz. */
-  division: z
-    .string()
-    .refine((text) => beatsOfDivision(text) !== undefined, {
-      message: 'A division is written like 1/8, 1/8., 1/8t or 2 bars.',
-    })
-    .nullable()
-    .default(null),
+  division: division.nullable().default(null),
   run: z.enum(['loop', 'oneShot']).default('loop'),
   restart: z.enum(['note', 'free']).default('note'),
   ...shapeOf(modulatorParameters.lfo),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { beatsOfDivision } from '../parameters/division';
 import type { Parameter } from '../parameters/parameter';
 
 /** A Zod shape with the range and default of every parameter of a module. */
@@ -14,6 +15,11 @@ export function shapeOf<T extends Record<string, Parameter>>(parameters: T) {
 export const id = z.string().min(1).max(40);
 export const name = z.string().min(1).max(80);
 export const on = z.boolean().default(true);
+
+/** A length in musical time. */
+export const division = z.string().refine((text) => beatsOfDivision(text) !== undefined, {
+  message: 'A division is written like 1/8, 1/8., 1/8t or 2 bars.',
+});
 
 type XY = { x: number; y: number };
 

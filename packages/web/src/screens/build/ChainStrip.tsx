@@ -42,27 +42,44 @@ const NEW = 'new';
 /** Which layers share a chain before that of all. */
 function GroupChoice({ patch, layer }: { patch: Patch; layer: Layer }) {
   const { edit } = usePatchStore.getState();
+  const group = patch.groups.find(({ id }) => id === layer.groupId);
+  const rename = (name: string) =>
+    edit((old) => ({
+      ...old,
+      groups: old.groups.map((other) => (other.id === group?.id ? { ...other, name } : other)),
+    }));
   return (
-    <label className="mt-2 flex items-center gap-2 px-[14px] text-soft">
-      Group
-      <select
-        className="select select-xs grow text-base-content"
-        aria-label="Group of the layer"
-        value={layer.groupId ?? NONE}
-        onChange={({ target }) => {
-          if (target.value === NEW) addToPatch((old) => addGroup(old, layer.id));
-          else edit((old) => joinGroup(old, layer.id, target.value === NONE ? null : target.value));
-        }}
-      >
-        <option value={NONE}>none</option>
-        {patch.groups.map(({ id, name }) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
-        {patch.groups.length < MAX_GROUPS && <option value={NEW}>a new one</option>}
-      </select>
-    </label>
+    <>
+      <label className="mt-2 flex items-center gap-2 px-[14px] text-soft">
+        Group
+        <select
+          className="select select-xs grow text-base-content"
+          aria-label="Group of the layer"
+          value={layer.groupId ?? NONE}
+          onChange={({ target }) => {
+            if (target.value === NEW) addToPatch((old) => addGroup(old, layer.id));
+            else edit((old) => joinGroup(old, layer.id, target.value === NONE ? null : target.value));
+          }}
+        >
+          <option value={NONE}>none</option>
+          {patch.groups.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+          {patch.groups.length < MAX_GROUPS && <option value={NEW}>a new one</option>}
+        </select>
+      </label>
+      {group && (
+        <input
+          className="input input-xs mx-[14px] mt-1 w-auto"
+          aria-label="Name of the group"
+          maxLength={80}
+          value={group.name}
+          onChange={({ target }) => target.value && rename(target.value)}
+        />
+      )}
+    </>
   );
 }
 

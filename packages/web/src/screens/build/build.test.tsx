@@ -164,6 +164,8 @@ describe('Chains', () => {
     expect(screen.queryByLabelText('Group of the layer')).toBeNull();
     act(() => usePatchStore.getState().edit((patch) => addLayer(patch)[0]));
     choose('Group of the layer', 'new');
+    choose('Name of the group', 'Lamp and stairs');
+    expect(currentPatch().groups[0].name).toBe('Lamp and stairs');
     choose('Add an effect to the group', 'ducker');
     expect(currentPatch().groups[0].effects[0].kind).toBe('ducker');
     fireEvent.click(screen.getByLabelText('Sixteenth 3'));
