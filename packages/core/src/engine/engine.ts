@@ -3,6 +3,7 @@ import type { ChainOwner } from '../patch/chains';
 import type { Patch } from '../patch/schema';
 import { createAgenda } from './agenda';
 import type { Surroundings } from './effects/effect';
+import type { EffectChain } from './effects/effectChain';
 import { createLayerChain } from './layerChain';
 import {
   type LayerVoices,
@@ -265,6 +266,13 @@ export function createEngine(
     }
   }
 
+  function chainOf(owner: ChainOwner): EffectChain | undefined {
+    if (owner.of === 'patch') return patchChain.chain;
+    if (owner.of === 'group') return groups.chainOf(owner.id);
+    for (let l = 0; l < layers.length; l++) if (layers[l].id === owner.id) return layers[l].chain?.effects;
+    return undefined;
+  }
+
   return {
     get frame() {
       return blockFrame - left;
@@ -276,12 +284,7 @@ export function createEngine(
       return layerLatency + groups.latency + patchChain.latency;
     },
     metersOf(owner) {
-      const chain =
-        owner.of === 'patch'
-          ? patchChain.chain
-          : owner.of === 'group'
-            ? groups.chainOf(owner.id)
-            : layers.find(({ id }) => id === owner.id)?.chain?.effects;
+      const chain = chainOf(owner);
       if (!chain) return undefined;
       chain.metered = true;
       return chain.meters;

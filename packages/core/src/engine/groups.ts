@@ -103,6 +103,9 @@ export function createGroups(sampleRateHz: number): Groups {
         for (const delay of delays) delay.clear();
       }
     },
-    chainOf: (groupId) => groups.find(({ id }) => id === groupId)?.chain.chain,
+    chainOf(groupId) {
+      for (let g = 0; g < groups.length; g++) if (groups[g].id === groupId) return groups[g].chain.chain;
+      return undefined;
+    },
   };
 }

@@ -77,17 +77,18 @@ export const cabinet: EffectModel<Cabinet> = {
     };
     const stageValues = Float64Array.of(0, 0, 100, 0);
 
+    function bell(index: number, hz: number, damping: number, db: number): void {
+      section.peak(sections.next, index, integratorGain(hz, sampleRateHz), damping, amplitude(db));
+    }
+
     function tune(parts: readonly Part[], bodyDb: number, presenceDb: number): void {
-      const all: readonly Part[] = [
-        ...parts,
-        ['bell', BODY_HZ, BELL_DAMPING, bodyDb],
-        ['bell', PRESENCE_HZ, BELL_DAMPING, presenceDb],
-      ];
-      all.forEach(([kind, hz, damping, db = 0], s) => {
-        const g = integratorGain(hz, sampleRateHz);
-        if (kind === 'bell') section.peak(sections.next, s, g, damping, amplitude(db));
-        else section[kind](sections.next, s, g, damping);
-      });
+      for (let s = 0; s < PARTS; s++) {
+        const [kind, hz, damping, db = 0] = parts[s];
+        if (kind === 'bell') bell(s, hz, damping, db);
+        else section[kind](sections.next, s, integratorGain(hz, sampleRateHz), damping);
+      }
+      bell(PARTS, BODY_HZ, BELL_DAMPING, bodyDb);
+      bell(PARTS + 1, PRESENCE_HZ, BELL_DAMPING, presenceDb);
     }
 
     return {

@@ -48,9 +48,11 @@ export const grainDelay: EffectModel<GrainDelay> = {
     }
 
     function begin({ slots }: EffectProgram<GrainDelay>, values: Float64Array, length: number): void {
-      const grain = grains.find(({ age, length }) => age >= length);
+      let free = 0;
+      while (free < MOST_GRAINS && grains[free].age < grains[free].length) free++;
       state.begun++;
-      if (!grain) return;
+      if (free === MOST_GRAINS) return;
+      const grain = grains[free];
       const semitones = values[slots.semitones] + scatter(0) * values[slots.randomSemitones];
       const ratio = Math.min(HIGHEST_RATIO, ratioFromSemitones(semitones));
       const seconds = values[slots.timeSeconds] + 0.5 * (1 + scatter(1)) * values[slots.spraySeconds];
