@@ -72,7 +72,7 @@ function GroupChoice({ patch, layer }: { patch: Patch; layer: Layer }) {
       </label>
       {group && (
         <input
-          className="input input-xs mx-[14px] mt-1 w-auto"
+          className="input input-xs mx-[14px] mt-1 w-auto shrink-0"
           aria-label="Name of the group"
           maxLength={80}
           value={group.name}
