@@ -1,3 +1,4 @@
+import { BLOCK_SAMPLES } from '@imprint/core/engine/sources/source';
 import { type Effect } from '@imprint/core/patch/schema';
 import { CHAIN_RATE_HZ, chainOf, effect } from '../packages/core/test/chains';
 
@@ -89,11 +90,19 @@ async function renderEffectGraphs(seconds: number, rounds: number) {
 }
 
 function timeOurs(graph: EffectGraph, noise: Float32Array): number {
-  const { run } = chainOf(...graph.ours());
-  const signal = Float64Array.from(noise);
+  const { step } = chainOf(...graph.ours());
+  const [left, right] = [blocksOf(noise), blocksOf(noise)];
   const start = performance.now();
-  run(signal);
+  for (let i = 0; i < left.length; i++) step(left[i], right[i]);
   return performance.now() - start;
+}
+
+/** A copy of a signal, cut into blocks as an engine has them. */
+function blocksOf(signal: Float32Array): Float64Array[] {
+  const copy = Float64Array.from(signal);
+  return Array.from({ length: Math.floor(signal.length / BLOCK_SAMPLES) }, (_, i) =>
+    copy.subarray(i * BLOCK_SAMPLES, (i + 1) * BLOCK_SAMPLES),
+  );
 }
 
 async function timeNative(graph: EffectGraph, noise: Float32Array): Promise<number> {

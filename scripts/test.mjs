@@ -28,6 +28,7 @@ try {
     await checkAll([
       ['linter', 'node_modules/eslint/bin/eslint.js', '.'],
       ['formatter', 'node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'],
+      ['compiled kernel', 'scripts/writeKernel.mjs', '--check'],
       ['import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', ...arrowWords],
     ]);
     await checkAll([['types', 'scripts/typecheck.mjs']]);

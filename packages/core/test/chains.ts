@@ -20,8 +20,12 @@ export function chainWithin(around: Surroundings, ...effects: Effect[]) {
   const chain = createEffectChain(CHAIN_RATE_HZ, effects);
   const context = { bpm: 120, macros: [], routes: [] };
   let program = compileSum(context, effects, NO_RESOURCES);
+  const step = (left: Float64Array, right: Float64Array) =>
+    chain.run(program.effects, program.values, left, right, around);
   return {
     chain,
+    /** Puts one block of both sides through, in place. */
+    step,
     /** Changes numbers and switches; kinds and order stay. */
     set: (...changed: Effect[]) => (program = compileSum(context, changed, NO_RESOURCES)),
     /** Puts a signal of any length through, in place, the last block filled up with silence. */
@@ -34,7 +38,7 @@ export function chainWithin(around: Surroundings, ...effects: Effect[]) {
           block[c].fill(0);
           block[c].set(signal.subarray(at, end));
         });
-        chain.run(program.effects, program.values, block[0], block[1], around);
+        step(block[0], block[1]);
         block.forEach((signal, c) => out[c].set(signal.subarray(0, end - at), at));
       }
       return [out[0], out[1]];

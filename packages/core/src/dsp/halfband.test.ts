@@ -18,7 +18,7 @@ const sine = (hz: number, rate: number, length: number) =>
 
 /** Runs a whole signal through in blocks of 32. */
 function decimate(signal: Float64Array): Float64Array {
-  const decimator = createDecimator(BLOCK);
+  const decimator = createDecimator();
   const output = new Float64Array(signal.length / OVERSAMPLING);
   for (let at = 0; at < output.length; at += BLOCK) {
     const part = new Float64Array(BLOCK);
@@ -29,7 +29,7 @@ function decimate(signal: Float64Array): Float64Array {
 }
 
 function interpolate(signal: Float64Array): Float64Array {
-  const interpolator = createInterpolator(BLOCK);
+  const interpolator = createInterpolator();
   const output = new Float64Array(signal.length * OVERSAMPLING);
   for (let at = 0; at < signal.length; at += BLOCK) {
     const part = new Float64Array(OVERSAMPLING * BLOCK);

@@ -55,13 +55,13 @@ export interface Chain {
 export function createChain(sampleRateHz: number, shape: LayerProgram, context: SourceContext): Chain {
   const states = shape.sources.map(createSourceState);
   const filters = shape.filters.map((filter) => createFilterState(filter, sampleRateHz));
-  const shapers = shape.shaper.on ? [0, 1].map(() => createShaperChannel(BLOCK_SAMPLES)) : [];
+  const shapers = shape.shaper.on ? [0, 1].map(() => createShaperChannel()) : [];
   const delayPair = (samples: number) => [createDelay(samples, BLOCK_SAMPLES), createDelay(samples, BLOCK_SAMPLES)];
   const besideShaper = shape.shaper.on
     ? { second: delayPair(SHAPER_LATENCY), past: delayPair(SHAPER_LATENCY) }
     : undefined;
   const destinations = Array.from({ length: DESTINATIONS }, (_, into) => ({
-    decimators: has(shape.fineInto, into) ? [createDecimator(BLOCK_SAMPLES), createDecimator(BLOCK_SAMPLES)] : [],
+    decimators: has(shape.fineInto, into) ? [createDecimator(), createDecimator()] : [],
     delays: shape.fine.length > 0 && has(shape.plainInto, into) ? delayPair(DECIMATOR_LATENCY) : [],
   }));
   const { values } = context;

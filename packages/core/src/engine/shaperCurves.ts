@@ -1,3 +1,4 @@
+import { kernel, kernelNumbers } from '../dsp/kernel/kernel';
 import type { Shaper } from '../patch/schema';
 import { drawnAt } from './drawnLine';
 
@@ -7,7 +8,7 @@ export type ShaperCurve = Shaper['curve'];
 const TUBE_LEAN = 1.6;
 const DIODE_KNEE = 4;
 /** With it full scale driven by 48 dB comes out just under 1. */
-const LOG_BEND = 8;
+const LOG_BEND = kernel.LOG_BEND.value;
 const SINE_STOP = Math.PI / 2;
 
 /**
@@ -25,35 +26,52 @@ const curves: Record<Exclude<ShaperCurve, 'drawn'>, (x: number) => number> = {
   sineFold: (x) => Math.sin(0.5 * Math.PI * x),
   fold: (x) => 1 - 4 * Math.abs(0.25 * (x + 1) - Math.floor(0.25 * (x + 1)) - 0.5),
 };
-/** Input after which a curve that folds comes back to where it was. */
-const PERIOD = 4;
 
-/** Inputs from −REACH to REACH are in the table, so many places to each unit: corners at whole inputs fall on places. */
-const REACH = 16;
-const DENSITY = 64;
-const PLACES = 2 * REACH * DENSITY + 1;
+const REACH = kernel.REACH.value;
+const DENSITY = kernel.DENSITY.value;
+const PLACES = kernel.PLACES.value;
+const CUBIC = kernel.CUBIC.value;
+const TABLES = kernel.TABLES.value;
+const TABLE_NUMBERS = kernel.TABLE_NUMBERS.value;
+/** What becomes of inputs beyond a table. */
+const beyondTable = {
+  held: kernel.HELD.value,
+  folds: kernel.FOLDS.value,
+  logarithm: kernel.LOGARITHM.value,
+} as const;
 
-/** A curve as it is run: itself, and its integral and its values in a table. */
+/** A curve as it is run: itself, and its integral from −REACH to REACH as cubic polynomials. */
 export interface CurveTable {
   /** Output for one input. */
   curve: (x: number) => number;
-  integrals: Float64Array;
-  values: Float64Array;
-  /** What becomes of inputs beyond the table: the curve stays where it is, comes back every PERIOD, or goes on as a logarithm. */
-  beyond: 'held' | 'folds' | 'logarithm';
+  cubics: Float64Array;
+  beyond: number;
+  /** How often the rate is doubled from four times on. */
+  doublings: number;
 }
 
-function createTable(curve: (x: number) => number, beyond: CurveTable['beyond']): CurveTable {
-  const integrals = new Float64Array(PLACES);
-  const values = new Float64Array(PLACES);
-  for (let i = 0; i < PLACES; i++) values[i] = curve(i / DENSITY - REACH);
-  for (let i = 1; i < PLACES; i++) {
-    // Simpson's rule.
-    const middle = curve((i - 0.5) / DENSITY - REACH);
-    integrals[i] = integrals[i - 1] + (values[i - 1] + 4 * middle + values[i]) / (6 * DENSITY);
+/** The integral is told by Simpson's rule, its slopes at the places are the curve's values (Hermite). */
+function createTable(curve: (x: number) => number, beyond: keyof typeof beyondTable, doublings = 0): CurveTable {
+  const cubics = new Float64Array(TABLE_NUMBERS);
+  let integral = 0;
+  for (let i = 0; i < PLACES; i++) {
+    const x = i / DENSITY - REACH;
+    const slope = curve(x) / DENSITY;
+    const nextSlope = curve(x + 1 / DENSITY) / DENSITY;
+    const rise = (slope + (4 * curve(x + 0.5 / DENSITY)) / DENSITY + nextSlope) / 6;
+    cubics.set([integral, slope, 3 * rise - 2 * slope - nextSlope, slope + nextSlope - 2 * rise], CUBIC * i);
+    integral += rise;
   }
-  return { curve, integrals, values, beyond };
+  return { curve, cubics, beyond: beyondTable[beyond], doublings };
 }
+
+const beyondOf: { [C in ShaperCurve]?: keyof typeof beyondTable } = {
+  sineFold: 'folds',
+  fold: 'folds',
+  logarithmic: 'logarithm',
+};
+/** Driven by 48 dB a curve that folds turns back hundreds of times in a cycle; corners have the more partials. */
+const doublingsOf: { [C in ShaperCurve]?: number } = { sineFold: 2, fold: 3 };
 
 const tables = new Map<ShaperCurve, CurveTable>();
 
@@ -62,70 +80,24 @@ export function curveTableOf(curve: ShaperCurve, drawnCurve: Shaper['drawnCurve'
   if (curve === 'drawn') return createTable((x) => drawnAt(drawnCurve, x), 'held');
   let table = tables.get(curve);
   if (!table) {
-    const folds = curve === 'sineFold' || curve === 'fold';
-    table = createTable(curves[curve], folds ? 'folds' : curve === 'logarithmic' ? 'logarithm' : 'held');
+    table = createTable(curves[curve], beyondOf[curve] ?? 'held', doublingsOf[curve]);
     tables.set(curve, table);
   }
   return table;
 }
 
-/** Integral of a curve from −REACH on, by cubic polynomials whose slopes at the places are the values (Hermite). */
-function integralAt({ integrals, values, beyond }: CurveTable, input: number): number {
-  let x = input;
-  if (beyond === 'folds') x -= PERIOD * Math.round(x / PERIOD);
-  else if (x >= REACH) {
-    if (beyond === 'logarithm') return integrals[PLACES - 1] + logIntegral(x) - logIntegral(REACH);
-    return integrals[PLACES - 1] + values[PLACES - 1] * (x - REACH);
-  } else if (x <= -REACH) {
-    if (beyond === 'logarithm') return logIntegral(x) - logIntegral(REACH);
-    return values[0] * (x + REACH);
-  }
-  const place = (x + REACH) * DENSITY;
-  const i = Math.min(PLACES - 2, Math.floor(place));
-  const t = place - i;
-  const rise = integrals[i + 1] - integrals[i];
-  const a = values[i] / DENSITY;
-  const b = values[i + 1] / DENSITY;
-  return integrals[i] + t * (a + t * (3 * rise - 2 * a - b + t * (a + b - 2 * rise)));
-}
+/** Tables that are in the kernel's memory; the next one to come takes the place of the oldest. */
+const placed: (CurveTable | undefined)[] = Array.from({ length: TABLES }, () => undefined);
+const slots = placed.map((_, slot) => kernelNumbers('tables', TABLE_NUMBERS, slot * TABLE_NUMBERS));
+let oldest = 0;
 
-const logIntegral = (x: number) => {
-  const u = LOG_BEND * Math.abs(x);
-  return ((1 + u) * Math.log1p(u) - u) / LOG_BEND ** 2;
-};
-
-/** Inputs so near to each other have the curve's value between them. */
-const NEAR = 0.002;
-
-/** What a curve remembers from one sample to the next: the input before, and its integral. */
-export interface CurveState {
-  input: number;
-  integral: number;
-  /** The table that the integral was read from. */
-  table: CurveTable | undefined;
-}
-
-/**
- * Puts a signal through a curve in place, by the mean of the curve between each input and the one before: the difference of its integral over
- * that of the inputs. What lies at multiples of the rate, and would come back as aliases, is weakened as by a window as long as a sample; all
- * is half a sample later (antiderivative antialiasing: Parker, Zavalishin & Le Bivic 2016).
- */
-export function runCurve(table: CurveTable, state: CurveState, signal: Float64Array, from: number, to: number): void {
-  if (state.table !== table) {
-    if (state.table === undefined) state.input = signal[from];
-    state.integral = integralAt(table, state.input);
-    state.table = table;
-  }
-  let before = state.input;
-  let integralBefore = state.integral;
-  for (let i = from; i < to; i++) {
-    const x = signal[i];
-    const integral = integralAt(table, x);
-    const way = x - before;
-    signal[i] = way > NEAR || way < -NEAR ? (integral - integralBefore) / way : table.curve(before + 0.5 * way);
-    before = x;
-    integralBefore = integral;
-  }
-  state.input = before;
-  state.integral = integralBefore;
+/** Slot of the kernel's memory in which a table is, now at the latest. */
+export function slotOf(table: CurveTable): number {
+  const known = placed.indexOf(table);
+  if (known >= 0) return known;
+  const slot = oldest;
+  oldest = (oldest + 1) % TABLES;
+  slots[slot].set(table.cubics);
+  placed[slot] = table;
+  return slot;
 }

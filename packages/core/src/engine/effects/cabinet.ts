@@ -1,6 +1,7 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { integratorGain } from '../filters/filter';
-import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { SECTION, section } from '../filters/stateVariable';
+import { stereoSections } from '../filters/stereoSections';
 import { SHAPER_LATENCY, type ShaperProgram, createShaperChannel } from '../shaper';
 import { curveTableOf } from '../shaperCurves';
 import { BLOCK_SAMPLES } from '../sources/source';
@@ -66,8 +67,8 @@ const amplitude = (db: number) => 10 ** (db / 40);
 /** A tube stage into a loudspeaker. */
 export const cabinet: EffectModel<Cabinet> = {
   create(sampleRateHz) {
-    const stages = [createShaperChannel(BLOCK_SAMPLES), createShaperChannel(BLOCK_SAMPLES)];
-    const states = [createSections(SECTIONS), createSections(SECTIONS)];
+    const stages = [createShaperChannel(), createShaperChannel()];
+    const states = stereoSections.create(SECTIONS);
     const sections = new MovingCoefficients(SECTIONS * SECTION);
     const output = new Ramp();
     const stage: ShaperProgram = {
@@ -95,7 +96,7 @@ export const cabinet: EffectModel<Cabinet> = {
       latency: SHAPER_LATENCY,
       clear() {
         for (const channel of stages) channel.clear();
-        for (const state of states) state.fill(0);
+        states.fill(0);
         sections.clear();
         output.clear();
       },
@@ -106,14 +107,13 @@ export const cabinet: EffectModel<Cabinet> = {
         stageValues[0] = values[slots.driveDb];
         // What is driven harder comes out louder: half of that is taken back.
         output.to(gainFromDecibels(-values[slots.driveDb] / 2), BLOCK_SAMPLES);
-        for (let side = 0; side < 2; side++) {
-          const signal = side === 0 ? left : right;
-          stages[side].run(stage, stageValues, signal, 0, BLOCK_SAMPLES);
-          for (let s = 0; s < SECTIONS; s++) runSection(states[side], s, signal, 0, BLOCK_SAMPLES, now, step, moving);
-          for (let i = 0; i < BLOCK_SAMPLES; i++) signal[i] *= output.value + (i + 1) * output.step;
-        }
+        stages[0].run(stage, stageValues, left, 0, BLOCK_SAMPLES);
+        stages[1].run(stage, stageValues, right, 0, BLOCK_SAMPLES);
+        stereoSections.take(left, right);
+        stereoSections.run(states, SECTIONS, now, step, moving);
+        stereoSections.give(left, right);
         sections.arrive();
-        output.advance(BLOCK_SAMPLES);
+        output.amplify(left, right);
       },
       hiddenSamples: () => SHAPER_LATENCY,
     };

@@ -1,4 +1,4 @@
-import { gainFromDecibels } from '../../dsp/decibels';
+import { decibelsFromPower, gainFromDecibels } from '../../dsp/decibels';
 import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
 import { BLOCK_SAMPLES } from '../sources/source';
@@ -79,7 +79,7 @@ export const compressor: EffectModel<Compressor> = {
           const peak = l > r ? l : r;
           square += rms * (peak * peak - square);
           const power = isRms ? square : peak * peak;
-          const levelDb = power > 1e-12 ? 10 * Math.log10(power) : FLOOR_DB;
+          const levelDb = decibelsFromPower(power, FLOOR_DB);
           const target = compressedDb(levelDb, thresholdDb, ratio, kneeDb);
           taken += (target < taken ? attack : release) * (target - taken);
           const gain = gainFromDecibels(taken + output.value + (i + 1) * output.step);

@@ -1,4 +1,5 @@
 import { gainFromDecibels } from '../../dsp/decibels';
+import { kernel, kernelNumbers } from '../../dsp/kernel/kernel';
 import { beatsOfDivision } from '../../parameters/division';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { DelayLine } from './delayLine';
@@ -13,6 +14,15 @@ const WHOLE_SECONDS = 0.005;
 /** A new time fades in over so long, so that it makes no click and bends no pitch. */
 const FADE_SECONDS = 0.02;
 const MOST_FEEDBACK = 0.99;
+
+/** In the kernel: what comes in, what comes out of either line, and what goes into it. */
+const inL = kernelNumbers('dryLeft', BLOCK_SAMPLES);
+const inR = kernelNumbers('dryRight', BLOCK_SAMPLES);
+const outL = kernelNumbers('left', BLOCK_SAMPLES);
+const outR = kernelNumbers('right', BLOCK_SAMPLES);
+const nextL = kernelNumbers('loopLeft', BLOCK_SAMPLES);
+const nextR = kernelNumbers('loopRight', BLOCK_SAMPLES);
+const loopState = kernelNumbers('state', 4);
 
 /** Time of a side, seconds: its division at the tempo, or what is set. */
 export function delaySeconds({ spec, slots, bpm }: EffectProgram<Delay>, values: Float64Array, side: 0 | 1): number {
@@ -43,22 +53,29 @@ class Tap {
     this.share = this.fadeStep;
   }
 
-  /** Distance at which it stays for the whole block; undefined while it moves, or where a block cannot be read at once. */
-  get resting(): number | undefined {
-    return this.share === 0 && this.now >= BLOCK_SAMPLES && Number.isInteger(this.now) ? this.now : undefined;
+  /** The shorter of the distances at which it reads. */
+  get nearest(): number {
+    return this.share === 0 ? this.now : Math.min(this.now, this.next);
   }
 
-  /** Reads before the present sample is written, from which the distance counts. */
-  read(line: DelayLine): number {
-    const x = line.read(this.now - 1);
-    if (this.share === 0) return x;
-    const y = x + this.share * (line.read(this.next - 1) - x);
-    this.share += this.fadeStep;
-    if (this.share >= 1) {
-      this.now = this.next;
-      this.share = 0;
+  /** Has the line put out what belongs to each of the next `count` samples, which are fewer than the nearest distance. */
+  read(line: DelayLine, from: number, count: number): void {
+    if (this.share === 0 && Number.isInteger(this.now)) {
+      line.readBlock(this.now, from, count);
+      return;
     }
-    return y;
+    for (let n = 0; n < count; n++) {
+      let x = line.readAhead(this.now, n);
+      if (this.share > 0) {
+        x += this.share * (line.readAhead(this.next, n) - x);
+        this.share += this.fadeStep;
+        if (this.share >= 1) {
+          this.now = this.next;
+          this.share = 0;
+        }
+      }
+      line.out[from + n] = x;
+    }
   }
 }
 
@@ -71,12 +88,11 @@ export const delay: EffectModel<Delay> = {
   create(sampleRateHz) {
     const most = Math.ceil(MOST_DELAY_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];
-    const outs = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
     const taps = [0, 1].map(() => new Tap(1 / (FADE_SECONDS * sampleRateHz)));
     const [feedback, across, drive] = [new Ramp(), new Ramp(), new Ramp()];
     const ramps = [feedback, across, drive];
-    /** One-pole filters: low-passed lows to take away, and highs, of both sides. */
-    const state = { lowL: 0, lowR: 0, highL: 0, highR: 0 };
+    /** One-pole filters of the loop: low-passed lows to take away and highs, both sides of each. */
+    const loop = new Float64Array(loopState.length);
     const monoBelow = createMonoBelow(sampleRateHz);
     const pole = (hz: number) => 1 - Math.exp((-2 * Math.PI * hz) / sampleRateHz);
 
@@ -90,7 +106,7 @@ export const delay: EffectModel<Delay> = {
       latency: 0,
       clear() {
         for (const part of [...lines, ...taps, ...ramps, monoBelow]) part.clear();
-        Object.assign(state, { lowL: 0, lowR: 0, highL: 0, highR: 0 });
+        loop.fill(0);
       },
       run(program, values, left, right) {
         const { spec, slots } = program;
@@ -104,44 +120,45 @@ export const delay: EffectModel<Delay> = {
         feedback.to(held * straight, BLOCK_SAMPLES);
         across.to(held * over, BLOCK_SAMPLES);
         drive.to(gainFromDecibels(values[slots.driveDb]), BLOCK_SAMPLES);
-        const driven = values[slots.driveDb] > 0;
-        const low = values[slots.lowCutHz] <= 10 ? 0 : pole(values[slots.lowCutHz]);
-        const high = values[slots.highCutHz] >= 20000 ? 1 : pole(values[slots.highCutHz]);
         const [lineL, lineR] = lines;
         const [tapL, tapR] = taps;
-        const [outsL, outsR] = outs;
-        const [restL, restR] = [tapL.resting, tapR.resting];
-        const rests = restL !== undefined && restR !== undefined;
-        if (rests) {
-          lineL.readBlock(restL, outsL);
-          lineR.readBlock(restR, outsR);
+        const low = values[slots.lowCutHz] <= 10 ? 0 : pole(values[slots.lowCutHz]);
+        const high = values[slots.highCutHz] >= 20000 ? 1 : pole(values[slots.highCutHz]);
+        if (low === 0) loop.fill(0, 0, 2);
+        inL.set(left);
+        inR.set(right);
+        if (spec.pingPong) {
+          for (let i = 0; i < BLOCK_SAMPLES; i++) inL[i] = (inL[i] + inR[i]) / 2;
+          inR.fill(0);
         }
-        // Plain variables: numbers that are kept in an object are slower to come by.
-        let { lowL, lowR, highL, highR } = state;
-        const { pingPong } = spec;
-        for (let i = 0; i < BLOCK_SAMPLES; i++) {
-          const outL = rests ? outsL[i] : tapL.read(lineL);
-          const outR = rests ? outsR[i] : tapR.read(lineR);
-          const back = feedback.value + (i + 1) * feedback.step;
-          const over = across.value + (i + 1) * across.step;
-          const loopL = back * outL + over * outR;
-          const loopR = back * outR + over * outL;
-          lowL += low * (loopL - lowL);
-          lowR += low * (loopR - lowR);
-          highL += high * (loopL - lowL - highL);
-          highR += high * (loopR - lowR - highR);
-          const gain = drive.value + (i + 1) * drive.step;
-          const againL = driven ? Math.tanh(gain * highL) / gain : highL;
-          const againR = driven ? Math.tanh(gain * highR) / gain : highR;
-          lineL.write(againL + (pingPong ? (left[i] + right[i]) / 2 : left[i]));
-          lineR.write(againR + (pingPong ? 0 : right[i]));
-          left[i] = outL;
-          right[i] = outR;
+        loopState.set(loop);
+        // No more at a time than are out of the lines before anything of it is due again.
+        for (let from = 0, count = 0; from < BLOCK_SAMPLES; from += count) {
+          count = Math.min(BLOCK_SAMPLES - from, Math.floor(Math.min(tapL.nearest, tapR.nearest)) - 1);
+          tapL.read(lineL, from, count);
+          tapR.read(lineR, from, count);
+          outL.set(lineL.out);
+          outR.set(lineR.out);
+          kernel.sendRound(
+            from,
+            from + count,
+            feedback.value + from * feedback.step,
+            feedback.step,
+            across.value + from * across.step,
+            across.step,
+            low,
+            high,
+            drive.value + from * drive.step,
+            drive.step,
+          );
+          lineL.in.set(nextL);
+          lineR.in.set(nextR);
+          lineL.writeBlock(from, count);
+          lineR.writeBlock(from, count);
         }
-        state.lowL = lowL;
-        state.lowR = lowR;
-        state.highL = highL;
-        state.highR = highR;
+        loop.set(loopState);
+        left.set(outL);
+        right.set(outR);
         monoBelow.run(values[slots.monoBelowHz], left, right);
         for (let r = 0; r < ramps.length; r++) ramps[r].advance(BLOCK_SAMPLES);
       },

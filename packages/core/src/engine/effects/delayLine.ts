@@ -1,15 +1,23 @@
 import { nextPowerOfTwo } from '../../dsp/fft';
+import { BLOCK_SAMPLES } from '../sources/source';
 
-/** A signal's past, to be read at any distance. One sample is written, then any number read, at each step. */
+/** A signal's past, to be read at any distance. One sample or block is written, then any number read, at each step. */
 export class DelayLine {
+  /** Blocks of what is read and of what is to be written. */
+  readonly out: Float64Array;
+  readonly in: Float64Array;
   private readonly samples: Float64Array;
   private readonly mask: number;
   private at = 0;
 
   /** @param most farthest distance that will be read, in samples */
   constructor(most: number) {
-    this.samples = new Float64Array(nextPowerOfTwo(most + 4));
-    this.mask = this.samples.length - 1;
+    const size = nextPowerOfTwo(most + 4);
+    this.mask = size - 1;
+    // The blocks stand behind the past in the same memory, since only within an array pieces are moved at once without making views of them.
+    this.samples = new Float64Array(size + 2 * BLOCK_SAMPLES);
+    this.out = this.samples.subarray(size, size + BLOCK_SAMPLES);
+    this.in = this.samples.subarray(size + BLOCK_SAMPLES);
   }
 
   clear(): void {
@@ -21,15 +29,33 @@ export class DelayLine {
     this.samples[this.at] = x;
   }
 
-  /** What was written a whole number of samples before the last. */
-  whole(samples: number): number {
-    return this.samples[(this.at - samples) & this.mask];
+  /** Writes `count` samples of `in`, from `from` on. */
+  writeBlock(from: number, count: number): void {
+    const { samples, mask } = this;
+    const source = mask + 1 + BLOCK_SAMPLES + from;
+    const first = (this.at + 1) & mask;
+    const straight = Math.min(count, mask + 1 - first);
+    samples.copyWithin(first, source, source + straight);
+    if (straight < count) samples.copyWithin(0, source + straight, source + count);
+    this.at = (this.at + count) & mask;
   }
 
-  /** What was written a whole number of samples before each of the block that will be written next, which is no longer than that. */
-  readBlock(samples: number, out: Float64Array): void {
-    const from = this.at + 1 - samples;
-    for (let i = 0; i < out.length; i++) out[i] = this.samples[(from + i) & this.mask];
+  /**
+   * Puts into `out`, from `from` on, what was written a whole number of samples, no fewer than `count`, before each of the `count` that are
+   * written next.
+   */
+  readBlock(distance: number, from: number, count: number): void {
+    const { samples, mask } = this;
+    const target = mask + 1 + from;
+    const first = (this.at + 1 - distance) & mask;
+    const straight = Math.min(count, mask + 1 - first);
+    samples.copyWithin(target, first, first + straight);
+    if (straight < count) samples.copyWithin(target + straight, 0, count - straight);
+  }
+
+  /** What was written any number of samples, more than `later` + 1, before the sample that is written `later` samples after the next. */
+  readAhead(distance: number, later: number): number {
+    return this.read(distance - 1 - later);
   }
 
   /** In between by Lagrange's polynomial of third order (Laakso et al. 1996), from 1 sample on; exact at whole distances. */

@@ -1,5 +1,6 @@
 import { integratorGain } from '../filters/filter';
-import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { SECTION, section } from '../filters/stateVariable';
+import { stereoSections } from '../filters/stereoSections';
 import { type ShaperProgram, SHAPER_LATENCY, createShaperChannel } from '../shaper';
 import { curveTableOf } from '../shaperCurves';
 import { BLOCK_SAMPLES } from '../sources/source';
@@ -12,7 +13,8 @@ type Drive = EffectOf<'drive'>;
 const LEVEL_SECONDS = 0.3;
 /** A filter that is as open as this is none. */
 const OPEN_HZ = 20000;
-const SILENT_POWER = 1e-12;
+/** Energy of a block that is silence. */
+const SILENT_ENERGY = 1e-10;
 /** A match lifts no more than this: what comes out of a drive is seldom softer. */
 const MOST_LIFT = 8;
 
@@ -21,24 +23,32 @@ export const drive: EffectModel<Drive> = {
   mixesItself: true,
   levelsItself: true,
   create(sampleRateHz) {
-    const shapers = [createShaperChannel(BLOCK_SAMPLES), createShaperChannel(BLOCK_SAMPLES)];
-    const tones = [createSections(1), createSections(1)];
+    const shapers = [createShaperChannel(), createShaperChannel()];
+    const toneStates = stereoSections.create(1);
     const tone = new MovingCoefficients(SECTION);
     const matching = new Ramp();
-    /** Mean power that goes in and comes out. */
-    const power = new Float64Array(2);
+    /** Mean energy of a block that goes in, as late as what comes out, and of that; and the energy of what has gone in and not come out. */
+    const energy = new Float64Array(2);
+    let underWay = 0;
     const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / LEVEL_SECONDS);
     const shaper: ShaperProgram = { on: true, table: curveTableOf('soft', []), slots: {} };
     let known: Drive | undefined;
+
+    function runTone(left: Float64Array, right: Float64Array): void {
+      stereoSections.take(left, right);
+      stereoSections.run(toneStates, 1, tone.now, tone.step, tone.moving);
+      stereoSections.give(left, right);
+    }
 
     return {
       latency: SHAPER_LATENCY,
       clear() {
         for (const channel of shapers) channel.clear();
-        for (const states of tones) states.fill(0);
+        toneStates.fill(0);
         tone.clear();
         matching.clear();
-        power.fill(0);
+        energy.fill(0);
+        underWay = 0;
       },
       run({ spec, slots }, values, left, right) {
         if (known?.curve !== spec.curve || known.drawnCurve !== spec.drawnCurve)
@@ -50,32 +60,31 @@ export const drive: EffectModel<Drive> = {
           section.lowpass(tone.next, 0, integratorGain(values[slots.toneHz], sampleRateHz), Math.SQRT2);
           tone.setOut();
         } else tone.clear();
-        const { now, step, moving } = tone;
-        power[0] += smoothing * (powerOf(left, right) - power[0]);
-        for (let c = 0; c < 2; c++) {
-          const signal = c === 0 ? left : right;
-          if (toned && spec.tone === 'before') runSection(tones[c], 0, signal, 0, BLOCK_SAMPLES, now, step, moving);
-          shapers[c].run(shaper, values, signal, 0, BLOCK_SAMPLES);
-          if (toned && spec.tone === 'behind') runSection(tones[c], 0, signal, 0, BLOCK_SAMPLES, now, step, moving);
+        if (spec.matchLevel) {
+          const through = energyOf(left, right, 0, BLOCK_SAMPLES - SHAPER_LATENCY);
+          energy[0] += smoothing * (underWay + through - energy[0]);
+          underWay = energyOf(left, right, BLOCK_SAMPLES - SHAPER_LATENCY, BLOCK_SAMPLES);
+        } else {
+          energy.fill(0);
+          underWay = 0;
         }
-        power[1] += smoothing * (powerOf(left, right) - power[1]);
+        if (toned && spec.tone === 'before') runTone(left, right);
+        shapers[0].run(shaper, values, left, 0, BLOCK_SAMPLES);
+        shapers[1].run(shaper, values, right, 0, BLOCK_SAMPLES);
+        if (toned && spec.tone === 'behind') runTone(left, right);
+        if (spec.matchLevel) energy[1] += smoothing * (energyOf(left, right, 0, BLOCK_SAMPLES) - energy[1]);
         tone.arrive();
-        const matched = spec.matchLevel && power[1] > SILENT_POWER;
-        matching.to(matched ? Math.min(MOST_LIFT, Math.sqrt(power[0] / power[1])) : 1, BLOCK_SAMPLES);
-        for (let i = 0; i < BLOCK_SAMPLES; i++) {
-          const gain = matching.value + (i + 1) * matching.step;
-          left[i] *= gain;
-          right[i] *= gain;
-        }
-        matching.advance(BLOCK_SAMPLES);
+        const matched = spec.matchLevel && energy[1] > SILENT_ENERGY;
+        matching.to(matched ? Math.min(MOST_LIFT, Math.sqrt(energy[0] / energy[1])) : 1, BLOCK_SAMPLES);
+        matching.amplify(left, right);
       },
       hiddenSamples: () => SHAPER_LATENCY,
     };
   },
 };
 
-function powerOf(left: Float64Array, right: Float64Array): number {
+function energyOf(left: Float64Array, right: Float64Array, from: number, to: number): number {
   let sum = 0;
-  for (let i = 0; i < BLOCK_SAMPLES; i++) sum += left[i] * left[i] + right[i] * right[i];
-  return sum / (2 * BLOCK_SAMPLES);
+  for (let i = from; i < to; i++) sum += left[i] * left[i] + right[i] * right[i];
+  return sum;
 }

@@ -90,4 +90,16 @@ export class Ramp {
   advance(samples: number): void {
     this.value += this.step * samples;
   }
+
+  /** Multiplies both sides of a block by the number on its way to the target, and advances. */
+  amplify(left: Float64Array, right: Float64Array): void {
+    if (this.value !== 1 || this.step !== 0) {
+      for (let i = 0; i < left.length; i++) {
+        const gain = this.value + (i + 1) * this.step;
+        left[i] *= gain;
+        right[i] *= gain;
+      }
+    }
+    this.advance(left.length);
+  }
 }

@@ -1,5 +1,6 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { createDelay } from '../../dsp/halfband';
+import { kernel, kernelNumbers } from '../../dsp/kernel/kernel';
 import type { Effect } from '../../patch/schema';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectProgram, type EffectState, type Surroundings, Ramp } from './effect';
@@ -36,6 +37,11 @@ const METER_SECONDS = 0.4;
 const SWITCH_SECONDS = 0.01;
 /** Under this a signal is silence. */
 const SILENT = 1e-7;
+
+const insideL = kernelNumbers('left', BLOCK_SAMPLES);
+const insideR = kernelNumbers('right', BLOCK_SAMPLES);
+const insideDryL = kernelNumbers('dryLeft', BLOCK_SAMPLES);
+const insideDryR = kernelNumbers('dryRight', BLOCK_SAMPLES);
 
 interface Place {
   state: EffectState;
@@ -109,27 +115,25 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     state.run(program, values, left, right, around);
     const { onlyAdded } = program;
     if (now !== 1 || next !== 1 || onlyAdded) {
-      const step = (next - now) / BLOCK_SAMPLES;
-      const keeps = onlyAdded ? 0 : 1;
-      const replaces = onlyAdded && place.standsApart ? 0 : 1;
-      for (let i = 0; i < BLOCK_SAMPLES; i++) {
-        const wet = now + (i + 1) * step;
-        left[i] = keeps * dryL[i] + wet * (left[i] - replaces * dryL[i]);
-        right[i] = keeps * dryR[i] + wet * (right[i] - replaces * dryR[i]);
-      }
+      insideL.set(left);
+      insideR.set(right);
+      insideDryL.set(dryL);
+      insideDryR.set(dryR);
+      kernel.mixSides(
+        BLOCK_SAMPLES,
+        now,
+        (next - now) / BLOCK_SAMPLES,
+        onlyAdded ? 0 : 1,
+        onlyAdded && place.standsApart ? 0 : 1,
+      );
+      left.set(insideL);
+      right.set(insideR);
     }
     const slot = place.levelsItself ? undefined : program.slots.outputDb;
     if (slot === undefined) return;
     const { output } = place;
     output.to(program.spec.on ? gainFromDecibels(values[slot]) : 1, BLOCK_SAMPLES);
-    if (output.value !== 1 || output.step !== 0) {
-      for (let i = 0; i < BLOCK_SAMPLES; i++) {
-        const gain = output.value + (i + 1) * output.step;
-        left[i] *= gain;
-        right[i] *= gain;
-      }
-    }
-    output.advance(BLOCK_SAMPLES);
+    output.amplify(left, right);
   }
 
   /**

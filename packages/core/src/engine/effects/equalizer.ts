@@ -2,8 +2,8 @@ import { gainFromDecibels } from '../../dsp/decibels';
 import { EQUALIZER_BANDS } from '../../parameters/effectParameters';
 import { butterworthQs } from '../filters/butterworth';
 import { integratorGain } from '../filters/filter';
-import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
-import { BLOCK_SAMPLES } from '../sources/source';
+import { SECTION, section } from '../filters/stateVariable';
+import { stereoSections } from '../filters/stereoSections';
 import { MovingCoefficients } from './movingCoefficients';
 import { type EffectModel, type EffectOf, type EffectProgram } from './effect';
 
@@ -69,7 +69,7 @@ export function tuneBand(
 export const equalizer: EffectModel<Equalizer> = {
   create(sampleRateHz) {
     const bands = Array.from({ length: EQUALIZER_BANDS }, () => ({
-      channels: [createSections(MOST_SECTIONS), createSections(MOST_SECTIONS)],
+      states: stereoSections.create(MOST_SECTIONS),
       coefficients: new MovingCoefficients(COEFFICIENTS),
       /** What it is tuned as; a band of another kind starts anew. */
       kind: 'off' as Band['kind'],
@@ -77,19 +77,13 @@ export const equalizer: EffectModel<Equalizer> = {
     }));
     const setting = { hz: 0, gainDb: 0, q: 0 };
 
-    function runBand(
-      { spec, slots }: EffectProgram<Equalizer>,
-      values: Float64Array,
-      index: number,
-      signals: Float64Array[],
-    ) {
+    function runBand({ spec, slots }: EffectProgram<Equalizer>, values: Float64Array, index: number): void {
       const band = bands[index];
       const wanted = spec.bands[index];
       const sections = sectionsOf(wanted);
       const changed = band.kind !== wanted.kind || band.slope !== wanted.slopeDbPerOctave;
       if (changed) {
-        band.channels[0].fill(0);
-        band.channels[1].fill(0);
+        band.states.fill(0);
         band.kind = wanted.kind;
         band.slope = wanted.slopeDbPerOctave;
       }
@@ -103,24 +97,19 @@ export const equalizer: EffectModel<Equalizer> = {
       tuneBand(wanted, setting, sampleRateHz, coefficients.next);
       coefficients.setOut(sections * SECTION);
       const { now, step, moving } = coefficients;
-      for (let c = 0; c < 2; c++) {
-        for (let s = 0; s < sections; s++) {
-          runSection(band.channels[c], s, signals[c], 0, BLOCK_SAMPLES, now, step, moving);
-        }
-      }
+      stereoSections.run(band.states, sections, now, step, moving);
       coefficients.arrive();
     }
 
-    const signals: Float64Array[] = [];
     return {
       latency: 0,
       clear() {
         for (const band of bands) band.kind = 'off';
       },
       run(program, values, left, right) {
-        signals[0] = left;
-        signals[1] = right;
-        for (let index = 0; index < EQUALIZER_BANDS; index++) runBand(program, values, index, signals);
+        stereoSections.take(left, right);
+        for (let index = 0; index < EQUALIZER_BANDS; index++) runBand(program, values, index);
+        stereoSections.give(left, right);
       },
       hiddenSamples: () => 0,
     };

@@ -18,7 +18,7 @@ const MARGIN = gainFromDecibels(-0.05);
 export const limiter: EffectModel<Limiter> = {
   create(sampleRateHz) {
     const ahead = Math.round(AHEAD_SECONDS * sampleRateHz);
-    const interpolators = [createInterpolator(BLOCK_SAMPLES), createInterpolator(BLOCK_SAMPLES)];
+    const interpolators = [createInterpolator(), createInterpolator()];
     const fine = [new Float64Array(OVERSAMPLING * BLOCK_SAMPLES), new Float64Array(OVERSAMPLING * BLOCK_SAMPLES)];
     const latency = INTERPOLATOR_LATENCY + ahead;
     const delays = [createDelay(latency, BLOCK_SAMPLES), createDelay(latency, BLOCK_SAMPLES)];
@@ -63,12 +63,7 @@ export const limiter: EffectModel<Limiter> = {
         const ceiling = gainFromDecibels(values[slots.ceilingDb]) * MARGIN;
         const release = 1 - Math.exp(-1 / (sampleRateHz * values[slots.releaseSeconds]));
         into.to(gainFromDecibels(values[slots.driveDb]), BLOCK_SAMPLES);
-        for (let i = 0; i < BLOCK_SAMPLES; i++) {
-          const gain = into.value + (i + 1) * into.step;
-          left[i] *= gain;
-          right[i] *= gain;
-        }
-        into.advance(BLOCK_SAMPLES);
+        into.amplify(left, right);
         interpolators[0].run(left, fine[0], 0, BLOCK_SAMPLES);
         interpolators[1].run(right, fine[1], 0, BLOCK_SAMPLES);
         delays[0].run(left, 0, BLOCK_SAMPLES);

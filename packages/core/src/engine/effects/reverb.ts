@@ -1,14 +1,34 @@
 import { nextPowerOfTwo } from '../../dsp/fft';
+import { kernel, kernelNumbers } from '../../dsp/kernel/kernel';
 import { hashedRandom } from '../random';
 import { integratorGain } from '../filters/filter';
-import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { SECTION, section } from '../filters/stateVariable';
+import { stereoSections } from '../filters/stereoSections';
 import { BLOCK_SAMPLES } from '../sources/source';
-import { DelayLine, lagrange } from './delayLine';
+import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, type EffectProgram, Ramp } from './effect';
 
 type Reverb = EffectOf<'reverb'>;
 
-const LINES = 16;
+const LINES = kernel.LINES.value;
+/** Samples that are sent round together: line after line is far faster than sample after sample. */
+const MOST_TURN = kernel.MOST_TURN.value;
+const WINDOW = kernel.WINDOW.value;
+
+const insideL = kernelNumbers('left', BLOCK_SAMPLES);
+const insideR = kernelNumbers('right', BLOCK_SAMPLES);
+const lateL = kernelNumbers('dryLeft', BLOCK_SAMPLES);
+const lateR = kernelNumbers('dryRight', BLOCK_SAMPLES);
+const nextL = kernelNumbers('loopLeft', BLOCK_SAMPLES);
+const nextR = kernelNumbers('loopRight', BLOCK_SAMPLES);
+const windows = kernelNumbers('windows', LINES * WINDOW);
+const rows = kernelNumbers('rows', LINES * MOST_TURN);
+const linePlaces = kernelNumbers('linePlaces', LINES);
+const lineSteps = kernelNumbers('lineSteps', LINES);
+const lineGains = kernelNumbers('lineGains', LINES);
+const linePoles = kernelNumbers('linePoles', LINES);
+const lineStates = kernelNumbers('lineStates', LINES);
+
 /** Lengths of the lines at full size, spread by ratio, so that no two share their modes. */
 const SHORTEST_SECONDS = 0.021;
 const LONGEST_SECONDS = 0.093;
@@ -37,19 +57,18 @@ export const reverb: EffectModel<Reverb> = {
     const lines = createLines(Math.ceil(MOST_SIZE * LONGEST_SECONDS * sampleRateHz) + 100);
     const fullLengths = lineLengths(sampleRateHz);
     const lengths = Float64Array.from(fullLengths);
-    const preDelays = [0, 1].map(() => new DelayLine(Math.ceil(MOST_PRE_DELAY_SECONDS * sampleRateHz)));
-    const diffusers = [0, 1].map((side) =>
-      DIFFUSER_SECONDS.map((seconds) => {
-        const length = Math.round(seconds * sampleRateHz * (side === 0 ? 1 : SIDES_APART));
+    const preDelays = [0, 1].map(() => new DelayLine(Math.ceil(MOST_PRE_DELAY_SECONDS * sampleRateHz) + BLOCK_SAMPLES));
+    /** A pair of lines each, for both sides. */
+    const diffusers = DIFFUSER_SECONDS.map((seconds) =>
+      [1, SIDES_APART].map((apart) => {
+        const length = Math.round(seconds * sampleRateHz * apart);
         return { length, line: new DelayLine(length) };
       }),
     );
+    const shortestDiffuser = Math.min(...diffusers.flat().map(({ length }) => length));
     const gains = new Float64Array(LINES);
     const poles = new Float64Array(LINES);
     const damped = new Float64Array(LINES);
-    /** What each line gives in one turn, and their sums for either side. */
-    const rows = Array.from({ length: LINES }, () => new Float64Array(MOST_TURN));
-    const sums = [new Float64Array(MOST_TURN), new Float64Array(MOST_TURN)];
     const swings = Float64Array.from({ length: LINES }, (_, k) => k / LINES);
     const swingTurns = Float64Array.from(
       { length: LINES },
@@ -58,9 +77,8 @@ export const reverb: EffectModel<Reverb> = {
     /** How far back each line is read at the start of a block, and how much further from sample to sample. */
     const distances = new Float64Array(LINES);
     const distanceSteps = new Float64Array(LINES);
-    const tone = [0, 1].map(() => createSections(2));
+    const tone = stereoSections.create(2);
     const cuts = new Float64Array(2 * SECTION);
-    const still = new Float64Array(2 * SECTION);
     const width = new Ramp();
     let fresh = true;
 
@@ -76,31 +94,45 @@ export const reverb: EffectModel<Reverb> = {
         if (fresh) distances[k] = lengths[k] + swing * roundTurn(swings[k]);
         swings[k] = (swings[k] + BLOCK_SAMPLES * swingTurns[k]) % 1;
         distanceSteps[k] = (lengths[k] + swing * roundTurn(swings[k]) - distances[k]) / BLOCK_SAMPLES;
-        gains[k] = 10 ** ((-3 * lengths[k]) / sampleRateHz / rt60);
+        const lowGain = 10 ** ((-3 * lengths[k]) / sampleRateHz / rt60);
         const highGain = 10 ** ((-3 * lengths[k]) / sampleRateHz / (rt60 * highShare));
-        // The pole whose low-pass leaves `gains` of the lowest and `highGain` of the highest frequency.
-        poles[k] = (gains[k] - highGain) / (gains[k] + highGain);
+        // The pole whose low-pass leaves `lowGain` of the lowest and `highGain` of the highest frequency.
+        poles[k] = (lowGain - highGain) / (lowGain + highGain);
+        gains[k] = lowGain * (1 - poles[k]);
       }
       section.highpass(cuts, 0, integratorGain(values[slots.lowCutHz], sampleRateHz), Math.SQRT2);
       section.lowpass(cuts, 1, integratorGain(values[slots.highCutHz], sampleRateHz), Math.SQRT2);
       fresh = false;
     }
 
-    /** Puts a side through its pre-delay and its all-passes, in place. */
-    function diffuse(side: number, signal: Float64Array, before: number, amount: number): void {
-      const preDelay = preDelays[side];
-      for (let i = 0; i < BLOCK_SAMPLES; i++) {
-        preDelay.write(signal[i]);
-        signal[i] = preDelay.whole(before);
+    /** Puts both sides, in the kernel, through their pre-delays. */
+    function delayBoth(before: number): void {
+      preDelays[0].in.set(insideL);
+      preDelays[1].in.set(insideR);
+      for (let side = 0; side < 2; side++) {
+        // What is to be heard at once has to be written first.
+        preDelays[side].writeBlock(0, BLOCK_SAMPLES);
+        preDelays[side].readBlock(before + BLOCK_SAMPLES, 0, BLOCK_SAMPLES);
       }
-      const chain = diffusers[side];
-      for (let d = 0; d < chain.length; d++) {
-        const { line, length } = chain[d];
-        for (let i = 0; i < BLOCK_SAMPLES; i++) {
-          const late = line.whole(length - 1);
-          const v = signal[i] - amount * late;
-          signal[i] = late + amount * v;
-          line.write(v);
+      insideL.set(preDelays[0].out);
+      insideR.set(preDelays[1].out);
+    }
+
+    /** Puts both sides, in the kernel, through their all-passes. */
+    function diffuse(amount: number): void {
+      for (let d = 0; d < diffusers.length; d++) {
+        const [one, other] = diffusers[d];
+        for (let from = 0, count = 0; from < BLOCK_SAMPLES; from += count) {
+          count = Math.min(BLOCK_SAMPLES - from, shortestDiffuser);
+          one.line.readBlock(one.length, from, count);
+          other.line.readBlock(other.length, from, count);
+          lateL.set(one.line.out);
+          lateR.set(other.line.out);
+          kernel.allPass(from, from + count, amount);
+          one.line.in.set(nextL);
+          other.line.in.set(nextR);
+          one.line.writeBlock(from, count);
+          other.line.writeBlock(from, count);
         }
       }
     }
@@ -116,36 +148,16 @@ export const reverb: EffectModel<Reverb> = {
       return count;
     }
 
-    /** Sends `count` samples from `at` on round the lines; what comes out of them takes the place of what went in. */
-    function turn(left: Float64Array, right: Float64Array, at: number, count: number): void {
-      sums[0].fill(0, 0, count);
-      sums[1].fill(0, 0, count);
+    /** Sends `count` samples of the kernel's from `from` on round the lines; what comes out of them takes the place of what went in. */
+    function turn(from: number, count: number): void {
       for (let k = 0; k < LINES; k++) {
-        const row = rows[k];
-        lines.read(k, distances[k], distanceSteps[k], count, row);
+        linePlaces[k] = lines.window(k, distances[k], distanceSteps[k], count);
         distances[k] += count * distanceSteps[k];
-        // Signs by pairs: the sides share no sum.
-        const sum = sums[k % 2];
-        const sign = k % 4 < 2 ? 1 : -1;
-        const pole = poles[k];
-        const gain = gains[k] * (1 - pole);
-        let low = damped[k];
-        for (let i = 0; i < count; i++) {
-          sum[i] += sign * row[i];
-          low = gain * row[i] + pole * low;
-          row[i] = low;
-        }
-        damped[k] = Math.abs(low) < FORGOTTEN ? 0 : low;
       }
-      hadamard(rows, count);
-      for (let k = 0; k < LINES; k++) lines.write(k, rows[k], k % 2 === 0 ? left : right, at, count);
-      lines.advance(count);
-      for (let i = 0; i < count; i++) {
-        const middle = (sums[0][i] + sums[1][i]) * OUTPUT;
-        const side = (sums[0][i] - sums[1][i]) * OUTPUT * (width.value + (at + i + 1) * width.step);
-        left[at + i] = middle + side;
-        right[at + i] = middle - side;
-      }
+      windows.set(lines.windows);
+      kernel.turn(from, count, OUTPUT, width.value + from * width.step, width.step);
+      lines.rows.set(rows);
+      lines.write(count);
     }
 
     return {
@@ -153,7 +165,7 @@ export const reverb: EffectModel<Reverb> = {
       clear() {
         lines.clear();
         for (const line of [...preDelays, ...diffusers.flat().map(({ line }) => line)]) line.clear();
-        for (const states of tone) states.fill(0);
+        tone.fill(0);
         damped.fill(0);
         width.clear();
         fresh = true;
@@ -161,17 +173,19 @@ export const reverb: EffectModel<Reverb> = {
       run(program, values, left, right) {
         const { slots } = program;
         tune(program, values);
-        for (let c = 0; c < 2; c++) {
-          const signal = c === 0 ? left : right;
-          for (let s = 0; s < 2; s++) runSection(tone[c], s, signal, 0, BLOCK_SAMPLES, cuts, still, false);
-        }
-        const before = Math.round(values[slots.preDelaySeconds] * sampleRateHz);
-        const amount = (MOST_DIFFUSION * values[slots.diffusion]) / 100;
+        stereoSections.take(left, right);
+        stereoSections.run(tone, 2, cuts, cuts, false);
         width.to(values[slots.width] / 100, BLOCK_SAMPLES);
-        diffuse(0, left, before, amount);
-        diffuse(1, right, before, amount);
+        delayBoth(Math.round(values[slots.preDelaySeconds] * sampleRateHz));
+        diffuse((MOST_DIFFUSION * values[slots.diffusion]) / 100);
+        lineGains.set(gains);
+        linePoles.set(poles);
+        lineSteps.set(distanceSteps);
+        lineStates.set(damped);
         const count = turnSamples();
-        for (let at = 0; at < BLOCK_SAMPLES; at += count) turn(left, right, at, count);
+        for (let from = 0; from < BLOCK_SAMPLES; from += count) turn(from, count);
+        damped.set(lineStates);
+        stereoSections.give(left, right);
         width.advance(BLOCK_SAMPLES);
       },
       hiddenSamples: ({ slots }, values) =>
@@ -182,9 +196,6 @@ export const reverb: EffectModel<Reverb> = {
 
 /** So that a hall is about as loud as what goes in. */
 const OUTPUT = 0.18;
-const FORGOTTEN = 1e-15;
-/** Samples that are sent round together: line after line is far faster than sample after sample. */
-const MOST_TURN = 64;
 const READ_AHEAD = 3;
 
 /** A turn of a swing, −1..1: a parabola is round enough, and many times faster than a sine. */
@@ -197,35 +208,43 @@ function roundTurn(cycles: number): number {
 function createLines(most: number) {
   const size = nextPowerOfTwo(most + MOST_TURN + 4);
   const mask = size - 1;
-  const samples = new Float64Array(LINES * size);
+  const windowsAt = LINES * size;
+  const rowsAt = windowsAt + LINES * WINDOW;
+  // Windows and rows stand behind the lines in the same memory, since only within an array pieces are moved at once without views of them.
+  const samples = new Float64Array(rowsAt + LINES * MOST_TURN);
   let at = 0;
+
+  /** Moves a piece of a line, from a place on that may lie beyond its end, to or from another place of the memory. */
+  function move(line: number, place: number, count: number, other: number, outwards: boolean): void {
+    const first = place & mask;
+    const straight = Math.min(count, size - first);
+    const from = line * size + first;
+    const rest = line * size;
+    if (outwards) samples.copyWithin(other, from, from + straight);
+    else samples.copyWithin(from, other, other + straight);
+    if (straight === count) return;
+    if (outwards) samples.copyWithin(other + straight, rest, rest + count - straight);
+    else samples.copyWithin(rest, other + straight, other + count);
+  }
+
   return {
     clear: () => void samples.fill(0),
-    /** What was written to a line `distance` samples before each of the next ones, and `step` more from sample to sample. */
-    read(line: number, distance: number, step: number, count: number, out: Float64Array): void {
-      const from = line * size;
-      const still = step === 0 && Number.isInteger(distance);
-      for (let n = 0; n < count; n++) {
-        const far = distance + n * step;
-        const whole = Math.floor(far);
-        const i = at + 1 + n - whole;
-        const x1 = samples[from + (i & mask)];
-        if (still) {
-          out[n] = x1;
-          continue;
-        }
-        const x0 = samples[from + ((i + 1) & mask)];
-        const x2 = samples[from + ((i - 1) & mask)];
-        const x3 = samples[from + ((i - 2) & mask)];
-        out[n] = lagrange(far - whole, x0, x1, x2, x3);
-      }
+    windows: samples.subarray(windowsAt, rowsAt),
+    rows: samples.subarray(rowsAt),
+    /**
+     * Puts into a line's window what is read `distance` samples before the next one, `step` more from sample to sample, and returns the place
+     * of the first in it.
+     */
+    window(line: number, distance: number, step: number, count: number): number {
+      const start = at - Math.ceil(Math.max(distance, distance + count * step)) - 2;
+      move(line, start, WINDOW, windowsAt + line * WINDOW, true);
+      return at + 1 - distance - start;
     },
-    /** Writes to a line what goes round, and what comes in, of which `inputFrom` is the first. */
-    write(line: number, values: Float64Array, input: Float64Array, inputFrom: number, count: number): void {
-      const from = line * size;
-      for (let n = 0; n < count; n++) samples[from + ((at + 1 + n) & mask)] = values[n] + input[inputFrom + n];
+    /** Writes `count` samples of the rows to the lines. */
+    write(count: number): void {
+      for (let line = 0; line < LINES; line++) move(line, at + 1, count, rowsAt + line * MOST_TURN, false);
+      at = (at + count) & mask;
     },
-    advance: (count: number) => void (at = (at + count) & mask),
   };
 }
 
@@ -246,23 +265,4 @@ function nextPrime(from: number): number {
   let n = from;
   while (!isPrime(n)) n++;
   return n;
-}
-
-/** The Hadamard transform of the lines in place, scaled to keep the power, for each of `count` samples. */
-function hadamard(rows: readonly Float64Array[], count: number): void {
-  for (let half = 1; half < LINES; half *= 2) {
-    // Each stage by 1/√2, so that all together keep the power.
-    for (let start = 0; start < LINES; start += 2 * half) {
-      for (let k = start; k < start + half; k++) {
-        const one = rows[k];
-        const other = rows[k + half];
-        for (let i = 0; i < count; i++) {
-          const a = Math.SQRT1_2 * one[i];
-          const b = Math.SQRT1_2 * other[i];
-          one[i] = a + b;
-          other[i] = a - b;
-        }
-      }
-    }
-  }
 }
