@@ -211,7 +211,7 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
   await choose('Right by', '1/8');
   await set('Feedback', '50 %');
   await set('Wet', '50 %');
-  await page.getByRole('img', { name: 'Level of what follows a click, over time' }).waitFor();
+  await page.getByRole('img', { name: 'Level of what follows, over time' }).waitFor();
   await choose('Add an effect', 'stereo');
   const inChain = () => orderOf(/^Move (Delay|Stereo)$/);
   expect(await inChain()).toEqual(['Delay', 'Stereo']);
@@ -253,6 +253,26 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
   const does = page.getByRole('group', { name: 'What it does' });
   await does.waitFor({ timeout: 30000 });
   expect(await does.innerText()).not.toBe('');
+});
+
+it('a chain that is put on the shelf is there for another layer, until it is taken off', async () => {
+  const shelf = page.getByRole('dialog', { name: 'Shelf of chains' });
+  const open = () => page.getByLabel('Shelf of chains, for the layer').click();
+  await open();
+  await shelf.getByLabel('Name of the chain').fill('Up the stairs');
+  await shelf.getByLabel('What the chain is for').fill('echoes at the end');
+  await shelf.getByRole('button', { name: 'Put it on the shelf' }).click();
+  await shelf.getByRole('button', { name: /^Up the stairs, echoes at the end/ }).waitFor();
+  await page.keyboard.press('Escape');
+  await shelf.waitFor({ state: 'detached' });
+  await newLayer();
+  await open();
+  await shelf.getByRole('button', { name: /^Up the stairs/ }).click();
+  expect(await orderOf(/^Move (Delay|Stereo)$/)).toEqual(['Stereo', 'Delay']);
+  await open();
+  await shelf.getByRole('button', { name: 'Take Up the stairs off the shelf' }).click();
+  await shelf.getByText('None yet.').waitFor();
+  await shelf.getByRole('button', { name: 'Close' }).first().click();
 });
 
 it('16 notes of 8 saws each through two filters play live without a dropout', async () => {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { comparisonSchema } from '@imprint/core/matching/gaps';
+import { MAX_EFFECTS, effectSchema } from '@imprint/core/patch/effectSchema';
 import { patchSchema } from '@imprint/core/patch/schema';
 import { gridSchema } from '@imprint/core/reading/grid';
 import { isolationSchema } from '@imprint/core/reading/isolation/settings';
@@ -118,6 +119,15 @@ export const openedStudySchema = z.object({
   overview: overviewSchema.nullable(),
 });
 
+/** A chain of effects on the shelf; its effects keep the ids of the patch that they came from, which mean nothing here. */
+export const newShelvedChainSchema = z.object({
+  name: title,
+  /** What it is for. */
+  purpose: z.string().trim().max(200),
+  effects: z.array(effectSchema).min(1, 'A chain needs at least one effect.').max(MAX_EFFECTS),
+});
+export const shelvedChainSchema = newShelvedChainSchema.extend({ id, createdAt: date });
+
 export const uploadedSchema = z.object({
   study: studySchema,
   /** The same bytes were here before; the study is the earlier one. */
@@ -147,6 +157,8 @@ export type Revision = z.infer<typeof revisionSchema>;
 export type Proof = z.infer<typeof proofSchema>;
 export type KeptProof = z.infer<typeof keptProofSchema>;
 export type NewProof = z.infer<typeof newProofSchema>;
+export type NewShelvedChain = z.input<typeof newShelvedChainSchema>;
+export type ShelvedChain = z.infer<typeof shelvedChainSchema>;
 export type ErrorCode = (typeof errorCodes)[number];
 
 /** Largest upload: fifteen minutes of 192 kHz stereo at 32 bit, and room for its header. */

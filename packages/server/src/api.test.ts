@@ -7,6 +7,7 @@ import { printProof } from '@imprint/core/matching/proof';
 import { writeWav } from '@imprint/core/formats/wav';
 import { OVERVIEW_VERSION } from '@imprint/core/reading/overview';
 import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
+import { effectSchema } from '@imprint/core/patch/effectSchema';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import {
   cutSchema,
@@ -14,6 +15,7 @@ import {
   keptProofSchema,
   keptReadingSchema,
   openedStudySchema,
+  shelvedChainSchema,
   studySchema,
   uploadedSchema,
 } from '@imprint/contract/api';
@@ -277,6 +279,38 @@ describe('Cuts, readings, patches and proofs', () => {
     server.process.kill('SIGKILL');
     server = await startServer(database.url);
     expect((await call('GET', `/studies/${studyId}`)).body).toEqual(before);
+  });
+});
+
+describe('The shelf of chains', () => {
+  const chain = {
+    name: 'Wet stone',
+    purpose: 'for the cellar',
+    effects: [effectSchema.parse({ kind: 'reverb', id: 'effect-1', rt60Seconds: 0.9 })],
+  };
+  const shelf = async () => shelvedChainSchema.array().parse((await call('GET', '/shelf/chains')).body);
+
+  it('keeps a chain, gives it back as it was, and forgets it', async () => {
+    const { status, body } = await call('POST', '/shelf/chains', chain);
+    expect(status).toBe(201);
+    const kept = shelvedChainSchema.parse(body);
+    expect(kept).toMatchObject(chain);
+    expect(await shelf()).toEqual([kept]);
+    expect((await call('DELETE', `/shelf/chains/${kept.id}`)).status).toBe(204);
+    expect(await shelf()).toEqual([]);
+    expect((await call('DELETE', `/shelf/chains/${kept.id}`)).status).toBe(404);
+  });
+
+  it('refuses a second of the same name, one without effects, and one with numbers out of range', async () => {
+    await call('POST', '/shelf/chains', chain);
+    const again = await call('POST', '/shelf/chains', chain);
+    expect(again.status).toBe(409);
+    expect(messageOf(again.body).message).toContain('another name');
+    expect((await call('POST', '/shelf/chains', { ...chain, name: 'Nothing', effects: [] })).status).toBe(400);
+    const [reverb] = chain.effects;
+    const endless = { ...chain, name: 'Endless', effects: [{ ...reverb, rt60Seconds: 1e6 }] };
+    expect((await call('POST', '/shelf/chains', endless)).status).toBe(400);
+    expect(await shelf()).toHaveLength(1);
   });
 });
 

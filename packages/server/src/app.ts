@@ -4,6 +4,7 @@ import type { Logger } from 'pino';
 import { cutsRouter } from './api/cuts';
 import { patchesRouter } from './api/patches';
 import { proofsRouter } from './api/proofs';
+import { shelfRouter } from './api/shelf';
 import { studiesRouter } from './api/studies';
 import type { Database } from './database';
 import { ApiError, errorHandler } from './errors';
@@ -18,7 +19,10 @@ export function createApp(database: Database, log: Logger, webFolder?: string): 
   app.get('/api/health', (_request, response) => {
     response.json({ ok: true });
   });
-  app.use('/api', studiesRouter(database), cutsRouter(database), patchesRouter(database), proofsRouter(database));
+  app.use(
+    '/api',
+    ...[studiesRouter, cutsRouter, patchesRouter, proofsRouter, shelfRouter].map((router) => router(database)),
+  );
   app.use('/api', () => {
     throw new ApiError('notFound', 'There is nothing at this address.');
   });

@@ -5,9 +5,10 @@ import { migration as studies } from './migrations/0001-studies';
 import { migration as isolation } from './migrations/0002-isolation';
 import { migration as overview } from './migrations/0003-overview';
 import { migration as overrules } from './migrations/0004-overrules';
+import { migration as shelf } from './migrations/0005-shelf';
 
 /** All migrations in order. */
-const migrations: Migration[] = [studies, isolation, overview, overrules];
+const migrations: Migration[] = [studies, isolation, overview, overrules, shelf];
 
 /** Brings a database up or down. Each migration runs in a statement of its own, which PostgreSQL makes all or nothing. */
 export function createMigrator(sequelize: Sequelize) {

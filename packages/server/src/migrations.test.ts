@@ -23,6 +23,7 @@ it('goes up, down and up again, and leaves nothing behind when down', async () =
       'proofs',
       'readings',
       'references',
+      'shelf_chains',
       'studies',
     ].sort(),
   );

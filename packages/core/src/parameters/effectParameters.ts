@@ -33,7 +33,7 @@ const feedback = (initial: number): Parameter =>
   linear('Feedback', '%', [-99, 99], initial, 0.1, ['space', 'motion'], adding('%', 198));
 const rateHz = (initial: number): Parameter => log('Rate', 'Hz', [0.01, 20], initial, 0.01, ['motion'], byOctaves);
 const apartCycles = (initial: number): Parameter =>
-  linear('Between the sides', 'cycles', [0, 0.5], initial, 0.01, ['width', 'motion'], adding('cycles', 0.5));
+  linear('Sides apart', 'cycles', [0, 0.5], initial, 0.01, ['width', 'motion'], adding('cycles', 0.5));
 const toneHz = (initial: number): Parameter =>
   log('Frequency', 'Hz', [0.1, 12000], initial, 0.1, ['partials', 'motion'], bySemitones);
 const semitones = linear('Semitones', 'st', [-24, 24], 0, 0.01, ['pitch', 'partials'], adding('st', 48));
@@ -199,14 +199,14 @@ export const effectParameters = {
   },
   vowelFilter: {
     vowel: share('Vowel, a e i o u', 0, ['partials', 'brightness']),
-    shiftSemitones: linear('Shift of the formants', 'st', [-24, 24], 0, 0.1, ['brightness'], adding('st', 48)),
+    shiftSemitones: linear('Formant shift', 'st', [-24, 24], 0, 0.1, ['brightness'], adding('st', 48)),
     resonanceDb: linear('Resonance', 'dB', [0, 36], 18, 0.1, ['partials'], adding('dB', 36)),
     mix: wet(),
     outputDb,
   },
   resonator: {
     toneHz: { ...toneHz(220), min: 16 },
-    semitones: { ...semitones, label: 'Semitones from the note' },
+    semitones: { ...semitones, label: 'From the pitch' },
     decaySeconds: log('Decay', 's', [0.01, 20], 0.8, 0.01, ['space', 'partials'], adding('s', 20)),
     damping: share('Damping', 30, ['brightness']),
     mix: wet(40),

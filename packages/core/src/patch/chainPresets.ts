@@ -1,6 +1,6 @@
 import { type ChainOwner, addEffect, chainOf } from './chains';
 import { MAX_EFFECTS } from './effectSchema';
-import type { EffectKind, Patch } from './schema';
+import type { Effect, EffectKind, Patch } from './schema';
 
 /** A few effects that belong together, and what they are for. */
 export interface ChainPreset {
@@ -121,6 +121,14 @@ export const chainPresets: readonly ChainPreset[] = [
     ],
   },
 ];
+
+/** A chain as it can be put on the shelf: without what only its patch has, other layers to listen to and samples to play. */
+export const shelvedEffects = (patch: Patch, owner: ChainOwner): Effect[] =>
+  chainOf(patch, owner).map((effect) => ({
+    ...effect,
+    ...('keyLayerId' in effect && { keyLayerId: null }),
+    ...('sampleId' in effect && { sampleId: null }),
+  }));
 
 /** Whether a chain has room for all effects of a preset. */
 export const hasRoomFor = (patch: Patch, owner: ChainOwner, { effects }: ChainPreset): boolean =>

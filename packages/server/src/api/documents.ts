@@ -1,5 +1,5 @@
-import type { Cut, Proof, Reference, Revision, Study } from '@imprint/contract/api';
-import type { CutRow, ProofRow, ReferenceRow, RevisionRow, StudyRow } from '../models/models';
+import type { Cut, Proof, Reference, Revision, ShelvedChain, Study } from '@imprint/contract/api';
+import type { CutRow, ProofRow, ReferenceRow, RevisionRow, ShelvedChainRow, StudyRow } from '../models/models';
 
 /** Rows as the contract shows them. */
 
@@ -65,5 +65,13 @@ export const revisionDocument = ({ id, number, name, createdAt }: RevisionRow): 
   id,
   number,
   name,
+  createdAt: createdAt.toISOString(),
+});
+
+export const shelvedChainDocument = ({ id, name, purpose, effects, createdAt }: ShelvedChainRow): ShelvedChain => ({
+  id,
+  name,
+  purpose,
+  effects,
   createdAt: createdAt.toISOString(),
 });

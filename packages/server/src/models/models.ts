@@ -9,7 +9,7 @@ import {
 } from 'sequelize';
 import type { Comparison } from '@imprint/core/matching/gaps';
 import type { PhraseNote } from '@imprint/core/engine/render';
-import type { Patch } from '@imprint/core/patch/schema';
+import type { Effect, Patch } from '@imprint/core/patch/schema';
 import type { Grid } from '@imprint/core/reading/grid';
 import type { Overrules } from '@imprint/core/reading/overrules';
 import type { Isolation } from '@imprint/core/reading/isolation/settings';
@@ -101,6 +101,12 @@ export interface ProofRow extends Row<ProofRow> {
   notes: PhraseNote[];
   comparison: Comparison;
   blob?: BlobRow;
+}
+
+export interface ShelvedChainRow extends Row<ShelvedChainRow> {
+  name: string;
+  purpose: string;
+  effects: Effect[];
 }
 
 // Functions, because Sequelize writes into the attribute objects that it is given.
@@ -207,10 +213,16 @@ export function defineModels(sequelize: Sequelize) {
     options('proofs'),
   ) as ModelStatic<ProofRow>;
 
+  const ShelvedChain = sequelize.define(
+    'shelvedChain',
+    { id: key(), name: { ...text(), unique: true }, purpose: text(), effects: json(), createdAt: createdAt() },
+    options('shelf_chains'),
+  ) as ModelStatic<ShelvedChainRow>;
+
   Reference.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
   Study.belongsTo(Reference, { as: 'reference', foreignKey: 'referenceId' });
   Study.hasMany(Cut, { as: 'cuts', foreignKey: 'studyId' });
   Study.hasMany(Proof, { as: 'proofs', foreignKey: 'studyId' });
   Proof.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
-  return { Blob, Chunk, Reference, Study, Cut, Reading, Patch, Revision, Proof };
+  return { Blob, Chunk, Reference, Study, Cut, Reading, Patch, Revision, Proof, ShelvedChain };
 }

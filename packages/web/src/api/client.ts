@@ -4,6 +4,7 @@ import {
   type NewCut,
   type KeptReading,
   type NewProof,
+  type NewShelvedChain,
   type changedStudySchema,
   cutSchema,
   errorSchema,
@@ -13,6 +14,7 @@ import {
   openedStudySchema,
   proofSchema,
   revisionSchema,
+  shelvedChainSchema,
   studySchema,
   uploadedSchema,
 } from '@imprint/contract/api';
@@ -93,6 +95,10 @@ export const client = {
     const response = await request(`/studies/${studyId}/proofs`, { method: 'POST', body: form });
     return proofSchema.parse(await response.json());
   },
+  shelvedChains: () => get('/shelf/chains', z.array(shelvedChainSchema)),
+  shelveChain: (chain: NewShelvedChain) => send('POST', '/shelf/chains', chain, shelvedChainSchema),
+  deleteShelvedChain: (id: string) => send('DELETE', `/shelf/chains/${id}`, {}, nothing),
+
   proof: (id: string) => get(`/proofs/${id}`, keptProofSchema),
   deleteProof: (id: string) => send('DELETE', `/proofs/${id}`, {}, nothing),
 };

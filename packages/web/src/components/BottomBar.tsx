@@ -46,7 +46,7 @@ export function BottomBar() {
       </button>
       <span className="grow" />
       <Revisions />
-      <KeysHelp open={helpOpen} onClose={() => setHelpOpen(false)} />
+      {helpOpen && <KeysHelp onClose={() => setHelpOpen(false)} />}
     </footer>
   );
 }

@@ -1,5 +1,6 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { kernel, kernelNumbers } from '../../dsp/kernel/kernel';
+import { kernelSides } from '../../dsp/kernel/sides';
 import { beatsOfDivision } from '../../parameters/division';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { DelayLine } from './delayLine';
@@ -16,12 +17,7 @@ const FADE_SECONDS = 0.02;
 const MOST_FEEDBACK = 0.99;
 
 /** In the kernel: what comes in, what comes out of either line, and what goes into it. */
-const inL = kernelNumbers('dryLeft', BLOCK_SAMPLES);
-const inR = kernelNumbers('dryRight', BLOCK_SAMPLES);
-const outL = kernelNumbers('left', BLOCK_SAMPLES);
-const outR = kernelNumbers('right', BLOCK_SAMPLES);
-const nextL = kernelNumbers('loopLeft', BLOCK_SAMPLES);
-const nextR = kernelNumbers('loopRight', BLOCK_SAMPLES);
+const { dryLeft: inL, dryRight: inR, left: outL, right: outR, loopLeft: nextL, loopRight: nextR } = kernelSides;
 const loopState = kernelNumbers('state', 4);
 
 /** Time of a side, seconds: its division at the tempo, or what is set. */

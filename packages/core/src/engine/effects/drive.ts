@@ -18,7 +18,7 @@ const SILENT_ENERGY = 1e-10;
 /** A match lifts no more than this: what comes out of a drive is seldom softer. */
 const MOST_LIFT = 8;
 
-/** The shaper's curves, four times oversampled, with a low-pass before or behind and a match of level. */
+/** The shaper's curves, oversampled, with a low-pass before or behind and a match of level. */
 export const drive: EffectModel<Drive> = {
   mixesItself: true,
   levelsItself: true,

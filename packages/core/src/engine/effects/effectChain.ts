@@ -1,6 +1,7 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { createDelay } from '../../dsp/halfband';
-import { kernel, kernelNumbers } from '../../dsp/kernel/kernel';
+import { kernel } from '../../dsp/kernel/kernel';
+import { kernelSides } from '../../dsp/kernel/sides';
 import type { Effect } from '../../patch/schema';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectProgram, type EffectState, type Surroundings, Ramp } from './effect';
@@ -37,11 +38,6 @@ const METER_SECONDS = 0.4;
 const SWITCH_SECONDS = 0.01;
 /** Under this a signal is silence. */
 const SILENT = 1e-7;
-
-const insideL = kernelNumbers('left', BLOCK_SAMPLES);
-const insideR = kernelNumbers('right', BLOCK_SAMPLES);
-const insideDryL = kernelNumbers('dryLeft', BLOCK_SAMPLES);
-const insideDryR = kernelNumbers('dryRight', BLOCK_SAMPLES);
 
 interface Place {
   state: EffectState;
@@ -115,10 +111,10 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     state.run(program, values, left, right, around);
     const { onlyAdded } = program;
     if (now !== 1 || next !== 1 || onlyAdded) {
-      insideL.set(left);
-      insideR.set(right);
-      insideDryL.set(dryL);
-      insideDryR.set(dryR);
+      kernelSides.left.set(left);
+      kernelSides.right.set(right);
+      kernelSides.dryLeft.set(dryL);
+      kernelSides.dryRight.set(dryR);
       kernel.mixSides(
         BLOCK_SAMPLES,
         now,
@@ -126,8 +122,8 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
         onlyAdded ? 0 : 1,
         onlyAdded && place.standsApart ? 0 : 1,
       );
-      left.set(insideL);
-      right.set(insideR);
+      left.set(kernelSides.left);
+      right.set(kernelSides.right);
     }
     const slot = place.levelsItself ? undefined : program.slots.outputDb;
     if (slot === undefined) return;

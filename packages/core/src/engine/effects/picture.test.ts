@@ -41,3 +41,28 @@ it('of three bands each has its line', () => {
   expect(points).toBe(mid.points);
   low.points.forEach(({ y }, i) => expect(y).toBeCloseTo(mid.points[i].y - 6, 6));
 });
+
+it('of width the middle and the side have a line each', () => {
+  const { parts } = effectPicture(effect('stereo', { width: 50, monoBelowHz: 200 }), 120);
+  const [middle, side] = parts!;
+  expect(parts!.map(({ name }) => name)).toEqual(['middle', 'side']);
+  middle.points.forEach(({ y }) => expect(y).toBeCloseTo(0, 3));
+  expect(at(side.points, Math.log2(4000))).toBeCloseTo(-6, 1);
+  expect(at(side.points, Math.log2(60))).toBeLessThan(-30);
+});
+
+it('a reducer: the steps of a sine, as high as a bit and as long as a sample is held', () => {
+  const { of, points } = effectPicture(effect('reducer', { bits: 3, rateHz: 4410, jitter: 0 }), 120);
+  expect(of).toBe('wave');
+  const levels = points.map(({ y }) => y);
+  expect(new Set(levels.map((y) => y.toFixed(6))).size).toBeLessThanOrEqual(9);
+  const steps = levels.filter((y, i) => i > 0 && y !== levels[i - 1]).length;
+  expect(steps).toBeLessThanOrEqual(levels.length / 10 + 1);
+});
+
+it('a resonator: none of its peaks is missed', () => {
+  const { points } = effectPicture(effect('resonator', { decaySeconds: 0.3, mix: 100, damping: 0 }), 120);
+  const at440 = Math.max(...points.filter(({ x }) => Math.abs(x - Math.log2(440)) < 0.05).map(({ y }) => y));
+  const at660 = at(points, Math.log2(660));
+  expect(at440 - at660).toBeGreaterThan(15);
+});

@@ -20,9 +20,10 @@ import { vocoderBandGain, vocoderBandHz } from './vocoder';
 export interface EffectPicture {
   /**
    * Gain in dB over octaves of 1 Hz; what becomes of a tone of one partial, dB over octaves of 1 Hz; output over input, as samples or in dB;
-   * gain over a turn in cycles, or over a bar in beats; level of a click in dB over seconds.
+   * gain over a turn in cycles, or over a bar in beats; level in dB of a click, or of a short tone, over seconds; samples of a sine over
+   * milliseconds.
    */
-  of: 'response' | 'spectrum' | 'curve' | 'levels' | 'turn' | 'bar' | 'decay';
+  of: 'response' | 'spectrum' | 'curve' | 'levels' | 'turn' | 'bar' | 'decay' | 'wave';
   points: { x: number; y: number }[];
   /** Of an effect that does several things side by side, the name of each and its line; `points` are the first one's. */
   parts?: { name: string; points: { x: number; y: number }[] }[];
@@ -42,15 +43,17 @@ const TURNS = 2;
 const TONE_HZ = 440;
 export const SPECTRUM_FLOOR_DB = -84;
 const SPECTRUM_STEP_OCTAVES = 0.02;
+const WAVE_SAMPLES = 2 * BLOCK_SAMPLES;
+export const WAVE_MS = (1000 * (WAVE_SAMPLES - 1)) / RESPONSE_RATE_HZ;
+/** Grains are drawn of a tone of this length: a click would fall into few of them. */
+const GRAIN_TONE_SECONDS = 0.1;
 
 export function effectPicture(effect: Effect, bpm: number): EffectPicture {
   switch (effect.kind) {
     case 'drive':
       return { of: 'curve', points: shaperCurve(effect) };
-    case 'reducer': {
-      const step = 2 ** (1 - effect.bits);
-      return { of: 'curve', points: along(-1, 1, (x) => step * Math.round(x / step)) };
-    }
+    case 'reducer':
+      return { of: 'wave', points: waveOf(effect, bpm) };
     case 'tremolo':
       return { of: 'turn', points: along(0, TURNS, (x) => 1 - (effect.depth / 100) * (1 - tremoloTurn(effect, x))) };
     case 'multiband': {
@@ -79,13 +82,22 @@ export function effectPicture(effect: Effect, bpm: number): EffectPicture {
     case 'delay':
     case 'reverb':
       return { of: 'decay', points: decayOf(effect, bpm) };
-    default: {
-      const [left] = responseOf(effect, bpm, RESPONSE_RATE_HZ, RESPONSE_SAMPLES);
-      const gains = gainsOf(left, 1, RESPONSE_RATE_HZ);
-      return { of: 'response', points: gains.map(({ hz, db }) => ({ x: Math.log2(hz), y: db })) };
+    case 'stereo':
+    case 'widener': {
+      const parts = ([1, -1] as const).map((sign) => {
+        const [left, right] = responseOf(effect, bpm, RESPONSE_RATE_HZ, RESPONSE_SAMPLES, sign);
+        const kept = left.map((x, i) => (x + sign * right[i]) / 2);
+        return { name: sign === 1 ? 'middle' : 'side', points: gainPoints(kept) };
+      });
+      return { of: 'response', points: parts[0].points, parts };
     }
+    default:
+      return { of: 'response', points: gainPoints(responseOf(effect, bpm, RESPONSE_RATE_HZ, RESPONSE_SAMPLES)[0]) };
   }
 }
+
+const gainPoints = (response: Float64Array) =>
+  gainsOf(response, 1, RESPONSE_RATE_HZ).map(({ hz, db }) => ({ x: Math.log2(hz), y: db }));
 
 /** Level of a band that comes out over that which goes in. */
 function bandLevels(effect: Extract<Effect, { kind: 'multiband' }>, band: 'low' | 'mid' | 'high') {
@@ -134,11 +146,18 @@ function runAlone(effect: Effect, bpm: number, sampleRateHz: number, left: Float
   }
 }
 
-/** What becomes of a click on both sides. */
-function responseOf(effect: Effect, bpm: number, sampleRateHz: number, samples: number): [Float64Array, Float64Array] {
+/** What becomes of a click on both sides, turned over on the right where the sign is −1. */
+function responseOf(
+  effect: Effect,
+  bpm: number,
+  sampleRateHz: number,
+  samples: number,
+  sign = 1,
+): [Float64Array, Float64Array] {
   const left = new Float64Array(samples);
   const right = new Float64Array(samples);
-  left[0] = right[0] = 1;
+  left[0] = 1;
+  right[0] = sign;
   runAlone(effect, bpm, sampleRateHz, left, right);
   return [left, right];
 }
@@ -163,6 +182,15 @@ function spectrumOf(effect: Effect, bpm: number): EffectPicture['points'] {
     highest = SPECTRUM_FLOOR_DB;
   }
   return points;
+}
+
+/** A turn or two of a sine, once the effect has settled. */
+function waveOf(effect: Effect, bpm: number): EffectPicture['points'] {
+  const left = Float64Array.from({ length: 2 * BLOCK_SAMPLES + WAVE_SAMPLES }, (_, i) =>
+    Math.sin((2 * Math.PI * TONE_HZ * i) / RESPONSE_RATE_HZ),
+  );
+  runAlone(effect, bpm, RESPONSE_RATE_HZ, left, left.slice());
+  return Array.from(left.subarray(2 * BLOCK_SAMPLES), (y, i) => ({ x: (1000 * i) / RESPONSE_RATE_HZ, y }));
 }
 
 /** Gain of a vocoder's bands over frequency, their powers added, where all of them are as loud. */
@@ -197,7 +225,13 @@ function duckedGain(effect: Extract<Effect, { kind: 'ducker' }>, beats: number, 
 /** Level of the wet signal over time, the louder of both sides, dB against its own highest. */
 function decayOf(effect: Effect, bpm: number): { x: number; y: number }[] {
   const samples = BLOCK_SAMPLES * Math.floor((MOST_DECAY_SECONDS * DECAY_RATE_HZ) / BLOCK_SAMPLES);
-  const [left, right] = responseOf({ ...effect, mix: 100 }, bpm, DECAY_RATE_HZ, samples);
+  const left = new Float64Array(samples);
+  left[0] = 1;
+  if (effect.kind === 'grainDelay')
+    for (let i = 0; i < GRAIN_TONE_SECONDS * DECAY_RATE_HZ; i++)
+      left[i] = Math.sin((2 * Math.PI * TONE_HZ * i) / DECAY_RATE_HZ);
+  const right = left.slice();
+  runAlone({ ...effect, mix: 100 }, bpm, DECAY_RATE_HZ, left, right);
   const step = Math.round(DECAY_STEP_SECONDS * DECAY_RATE_HZ);
   const levels = Array.from({ length: Math.floor(samples / step) }, (_, i) => {
     let peak = 0;
@@ -210,5 +244,5 @@ function decayOf(effect: Effect, bpm: number): { x: number; y: number }[] {
     y: Math.max(DECAY_FLOOR_DB, 20 * Math.log10(peak / top + 1e-9)),
   }));
   const last = points.findLastIndex(({ y }) => y > DECAY_FLOOR_DB);
-  return points.slice(0, Math.max(20, last + 1));
+  return points.slice(0, Math.max(20, Math.ceil(1.1 * last)));
 }

@@ -1,5 +1,6 @@
 import { nextPowerOfTwo } from '../../dsp/fft';
 import { kernel, kernelNumbers } from '../../dsp/kernel/kernel';
+import { kernelSides } from '../../dsp/kernel/sides';
 import { hashedRandom } from '../random';
 import { integratorGain } from '../filters/filter';
 import { SECTION, section } from '../filters/stateVariable';
@@ -15,12 +16,15 @@ const LINES = kernel.LINES.value;
 const MOST_TURN = kernel.MOST_TURN.value;
 const WINDOW = kernel.WINDOW.value;
 
-const insideL = kernelNumbers('left', BLOCK_SAMPLES);
-const insideR = kernelNumbers('right', BLOCK_SAMPLES);
-const lateL = kernelNumbers('dryLeft', BLOCK_SAMPLES);
-const lateR = kernelNumbers('dryRight', BLOCK_SAMPLES);
-const nextL = kernelNumbers('loopLeft', BLOCK_SAMPLES);
-const nextR = kernelNumbers('loopRight', BLOCK_SAMPLES);
+/** In the kernel: both sides, what comes out of a pair of lines, and what goes into it. */
+const {
+  left: insideL,
+  right: insideR,
+  dryLeft: lateL,
+  dryRight: lateR,
+  loopLeft: nextL,
+  loopRight: nextR,
+} = kernelSides;
 const windows = kernelNumbers('windows', LINES * WINDOW);
 const rows = kernelNumbers('rows', LINES * MOST_TURN);
 const linePlaces = kernelNumbers('linePlaces', LINES);

@@ -32,18 +32,29 @@ export function filterResponse(filter: Filter, sampleRateHz: number): { hz: numb
   return gainsOf(real, IMPULSE, sampleRateHz);
 }
 
-/** Gain over frequency of what became of an impulse, of `RESPONSE_SAMPLES`. */
+/** Gain over frequency of what became of an impulse, of `RESPONSE_SAMPLES`. Peaks and notches between the points are not missed. */
 export function gainsOf(response: Float64Array, impulse: number, sampleRateHz: number): { hz: number; db: number }[] {
   const real = response.slice();
   const imaginary = new Float64Array(RESPONSE_SAMPLES);
   fftOfSize(RESPONSE_SAMPLES).forward(real, imaginary);
   const highest = Math.min(HIGHEST_HZ, 0.49 * sampleRateHz);
+  const gain = (n: number) => Math.hypot(real[n], imaginary[n]) / impulse;
+  const binOf = (i: number) =>
+    (LOWEST_HZ * (highest / LOWEST_HZ) ** (i / (POINTS - 1)) * RESPONSE_SAMPLES) / sampleRateHz;
   return Array.from({ length: POINTS }, (_, i) => {
-    const hz = LOWEST_HZ * (highest / LOWEST_HZ) ** (i / (POINTS - 1));
-    const at = (hz * RESPONSE_SAMPLES) / sampleRateHz;
+    const at = binOf(i);
     const k = Math.floor(at);
-    const between = at - k;
-    const gain = (n: number) => Math.hypot(real[n], imaginary[n]) / impulse;
-    return { hz, db: Math.max(FLOOR_DB, 20 * Math.log10(gain(k) + between * (gain(k + 1) - gain(k)) + 1e-9)) };
+    const from = Math.ceil(binOf(i - 0.5));
+    const to = Math.floor(binOf(i + 0.5));
+    const near = Array.from({ length: Math.max(0, to - from + 1) }, (_, n) => gain(from + n));
+    const straight = gain(k) + (at - k) * (gain(k + 1) - gain(k));
+    const peak = Math.max(...near);
+    const notch = Math.min(...near);
+    const isWithin = (extreme: number) => near.indexOf(extreme) > 0 && near.indexOf(extreme) < near.length - 1;
+    const extreme = isWithin(peak) ? peak : isWithin(notch) ? notch : straight;
+    return {
+      hz: (at * sampleRateHz) / RESPONSE_SAMPLES,
+      db: Math.max(FLOOR_DB, 20 * Math.log10(extreme + 1e-9)),
+    };
   });
 }

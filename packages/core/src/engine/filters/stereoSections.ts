@@ -1,4 +1,5 @@
 import { kernel, kernelNumbers } from '../../dsp/kernel/kernel';
+import { kernelSides } from '../../dsp/kernel/sides';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { SECTION } from './stateVariable';
 
@@ -6,8 +7,6 @@ const SECTION_STATE = kernel.STEREO_SECTION_STATE.value;
 /** Sections that one call runs at most. */
 const MOST_SECTIONS = 8;
 
-const insideL = kernelNumbers('left', BLOCK_SAMPLES);
-const insideR = kernelNumbers('right', BLOCK_SAMPLES);
 const states = kernelNumbers('state', SECTION_STATE * MOST_SECTIONS);
 const coefficients = kernelNumbers('coefficients', SECTION * MOST_SECTIONS);
 const steps = kernelNumbers('steps', SECTION * MOST_SECTIONS);
@@ -19,8 +18,8 @@ export const stereoSections = {
 
   /** Takes a block of both sides in, for `run` to work on until `give` gives it back. */
   take(left: Float64Array, right: Float64Array): void {
-    insideL.set(left);
-    insideR.set(right);
+    kernelSides.left.set(left);
+    kernelSides.right.set(right);
   },
 
   /**
@@ -36,7 +35,7 @@ export const stereoSections = {
   },
 
   give(left: Float64Array, right: Float64Array): void {
-    left.set(insideL);
-    right.set(insideR);
+    left.set(kernelSides.left);
+    right.set(kernelSides.right);
   },
 } as const;

@@ -15,7 +15,7 @@ import { measuredEffect } from './measured';
 
 const purposes: Record<Effect['kind'], string> = {
   equalizer: 'eight bands, one after the other',
-  drive: 'a curve, four times oversampled',
+  drive: 'a curve that bends the wave, oversampled',
   reducer: 'fewer bits, a lower rate',
   compressor: 'evens out what is loud',
   multiband: 'turns down what is loud and up what is soft, in three bands',

@@ -3,6 +3,7 @@ import {
   DECAY_FLOOR_DB,
   type EffectPicture as Picture,
   SPECTRUM_FLOOR_DB,
+  WAVE_MS,
   effectPicture,
 } from '@imprint/core/engine/effects/picture';
 import type { Effect } from '@imprint/core/patch/schema';
@@ -41,6 +42,13 @@ const axes: Record<Exclude<Picture['of'], 'decay'>, Axis> = {
     marksX: [-1, 0, 1].map((at) => ({ at, text: minus(String(at)) })),
     marksY: [-1, 0, 1].map((at) => ({ at, text: minus(String(at)) })),
   },
+  wave: {
+    label: 'What becomes of a sine of 440 Hz',
+    x: [0, WAVE_MS],
+    y: [-1.3, 1.3],
+    marksX: [1, 2, 3, 4, 5].map((at) => ({ at, text: `${at} ms` })),
+    marksY: [-1, 0, 1].map((at) => ({ at, text: minus(String(at)) })),
+  },
   turn: {
     label: 'Gain over two turns',
     x: [0, 2],
@@ -69,10 +77,13 @@ function decayAxis(points: Picture['points']): Axis {
   const step = [0.1, 0.25, 0.5, 1].find((seconds) => end / seconds <= 8) ?? 1;
   const count = Math.floor(end / step);
   return {
-    label: 'Level of what follows a click, over time',
+    label: 'Level of what follows, over time',
     x: [0, end],
     y: [DECAY_FLOOR_DB, 0],
-    marksX: Array.from({ length: count }, (_, i) => ({ at: (i + 1) * step, text: `${(i + 1) * step} s` })),
+    marksX: Array.from({ length: count }, (_, i) => ({
+      at: (i + 1) * step,
+      text: `${Number(((i + 1) * step).toFixed(2))} s`,
+    })),
     marksY: dbMarks([-60, -40, -20, 0]),
   };
 }

@@ -1,6 +1,8 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import type { ShelvedChain } from '@imprint/contract/api';
 import { chainOf } from '@imprint/core/patch/chains';
+import { effectSchema } from '@imprint/core/patch/effectSchema';
 import { addInteraction, addLayer, addModulator, addSource, changeFilterKind } from '@imprint/core/patch/edit';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
@@ -11,6 +13,7 @@ import { builtInTables } from '@imprint/core/patch/builtInTables';
 import { parsePatch } from '@imprint/core/patch/parse';
 import { effectTitles, filterTitles } from '@imprint/core/patch/words';
 import { currentPatch, openPatch, readingOfSaw } from '../../../test/page';
+import { client } from '../../api/client';
 import type { Deck } from '../../audio/deck';
 import { useAudition } from '../../stores/auditionStore';
 import { undo, usePatchStore } from '../../stores/patchStore';
@@ -138,13 +141,69 @@ describe('Chains', () => {
     expect(layer().effects[0]).toMatchObject({ band5Db });
   });
 
-  it('a chain comes from the shelf, and its first effect is chosen', () => {
-    build();
-    choose('From the shelf, layer', 'Glue the partials');
-    expect(layer().effects.map(({ kind }) => kind)).toEqual(['compressor', 'drive']);
-    expect(screen.getByRole('region', { name: 'Compressor' })).toBeTruthy();
-    act(undo);
-    expect(layer().effects).toEqual([]);
+  describe('The shelf of chains', () => {
+    const own = {
+      id: '11111111-1111-4111-8111-111111111111',
+      createdAt: '2026-11-26T00:00:00Z',
+      name: 'Wet stone',
+      purpose: 'for the cellar',
+      effects: [effectSchema.parse({ kind: 'reverb', id: 'effect-9', rt60Seconds: 0.9 })],
+    };
+    let shelf: ShelvedChain[];
+    beforeEach(() => {
+      shelf = [own];
+      queries.clear();
+      jest.spyOn(client, 'shelvedChains').mockImplementation(() => Promise.resolve(shelf));
+      jest.spyOn(client, 'deleteShelvedChain').mockImplementation(() => Promise.resolve(void (shelf = [])));
+      jest.spyOn(client, 'shelveChain').mockImplementation((chain) => {
+        shelf = [...shelf, { ...own, ...(chain as ShelvedChain) }];
+        return Promise.resolve(shelf[0]);
+      });
+    });
+    afterEach(() => jest.restoreAllMocks());
+    const open = () => fireEvent.click(screen.getByLabelText('Shelf of chains, for the layer'));
+
+    it('adds one that comes with the program, whose first effect is chosen', () => {
+      build();
+      open();
+      fireEvent.click(screen.getByRole('button', { name: /^Glue the partials/ }));
+      expect(layer().effects.map(({ kind }) => kind)).toEqual(['compressor', 'drive']);
+      expect(screen.getByRole('region', { name: 'Compressor' })).toBeTruthy();
+      act(undo);
+      expect(layer().effects).toEqual([]);
+    });
+
+    it('adds one of one’s own, with ids of this patch', async () => {
+      build();
+      choose('Add an effect', 'delay');
+      open();
+      fireEvent.click(await screen.findByRole('button', { name: /^Wet stone/ }));
+      expect(layer().effects).toMatchObject([{ kind: 'delay' }, { kind: 'reverb', id: 'effect-2', rt60Seconds: 0.9 }]);
+    });
+
+    it('takes the chain as it is, but for what only its patch has', async () => {
+      build((old) => ({
+        ...old,
+        effects: [effectSchema.parse({ kind: 'vocoder', id: 'effect-1', bands: 24, sampleId: 'sample-1' })],
+      }));
+      open();
+      await screen.findByText('Wet stone');
+      const put = screen.getByRole('button', { name: 'Put it on the shelf' });
+      expect(put.hasAttribute('disabled')).toBe(true);
+      fireEvent.change(screen.getByLabelText('Name of the chain'), { target: { value: ' Speaking cup ' } });
+      fireEvent.click(put);
+      expect(await screen.findByText('Speaking cup')).toBeTruthy();
+      expect(shelf[1]).toMatchObject({ name: 'Speaking cup', effects: [{ bands: 24, sampleId: null }] });
+    });
+
+    it('forgets one', async () => {
+      build();
+      choose('Add an effect', 'delay');
+      open();
+      fireEvent.click(await screen.findByLabelText('Take Wet stone off the shelf'));
+      expect(await screen.findByText('None yet.')).toBeTruthy();
+      expect(client.deleteShelvedChain).toHaveBeenCalledWith(own.id);
+    });
   });
 
   it('a macro is led to an effect of all layers, and away again', () => {
