@@ -1,5 +1,9 @@
+import { TextDecoder, TextEncoder } from 'node:util';
+
 /** What jsdom has not: boxes have no size there, so every element is 200 × 100 pixels at the origin. */
 Object.assign(globalThis, {
+  TextEncoder,
+  TextDecoder,
   ResizeObserver: class {
     observe(): void {}
     disconnect(): void {}
@@ -16,5 +20,3 @@ HTMLDialogElement.prototype.close = function close(this: HTMLDialogElement) {
 };
 window.matchMedia = (query) => ({ matches: false, media: query }) as MediaQueryList;
 Object.defineProperty(HTMLElement.prototype, 'clientWidth', { get: () => 200 });
-
-export {};

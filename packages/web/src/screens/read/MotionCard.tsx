@@ -31,7 +31,7 @@ export function MotionCard({ reading }: { reading: Reading }) {
       }
       values={motion.flatMap(({ cause, rateHz, division, depth, unit }) => [
         { label: `Rate of ${cause}`, value: `${formatValue(rateHz, 'Hz')}${division ? `, ${division}` : ''}` },
-        { label: 'Depth', value: depthWords(depth, unit) },
+        { label: `Depth of ${cause}`, value: depthWords(depth, unit) },
       ])}
     />
   );
