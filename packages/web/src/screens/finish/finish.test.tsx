@@ -12,7 +12,7 @@ import { usePatchStore } from '../../stores/patchStore';
 import { closed, useStudyStore } from '../../stores/studyStore';
 import { FinishScreen } from './FinishScreen';
 
-const saved = jest.fn<void, [string, Uint8Array | string, string]>();
+const saved = jest.fn<undefined, [string, Uint8Array | string, string]>();
 jest.mock('../../app/download', () => ({
   ...jest.requireActual<object>('../../app/download'),
   download: (...all: [string, Uint8Array | string, string]) => saved(...all),

@@ -18,7 +18,7 @@ type Traits = Reading['traits'];
 const cut: Cut = {
   id: 'cut-1',
   name: 'Lone note',
-  role: 'note',
+  role: 'long note',
   fromSeconds: 0,
   toSeconds: 0.7,
   isolation: NO_ISOLATION,
