@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Trash2 } from 'lucide-react';
+import { Trash } from 'lucide-react';
 import { type FormEvent, type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import type { NewShelvedChain, ShelvedChain } from '@imprint/contract/api';
@@ -124,7 +124,7 @@ function RemoveButton({ chain: { id, name, purpose, effects } }: { chain: Shelve
       title="Take it off the shelf"
       onClick={() => void remove()}
     >
-      <Trash2 size={14} />
+      <Trash size={14} />
     </button>
   );
 }
