@@ -92,6 +92,7 @@ function effectText(effect: Effect): string {
     ...(effect.kind === 'delay' && effect.leftDivision ? [`left ${effect.leftDivision}`] : []),
     ...(effect.kind === 'delay' && effect.rightDivision ? [`right ${effect.rightDivision}`] : []),
     ...(effect.kind === 'delay' && effect.pingPong ? ['ping-pong'] : []),
+    ...(effect.kind === 'delay' && effect.bends ? ['a moving time bends the pitch'] : []),
   ];
   return `${effectTitles[effect.kind]}: ${[...details, settings(effect.kind, effect, 'all')].join(', ')}`;
 }

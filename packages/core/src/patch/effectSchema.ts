@@ -77,6 +77,8 @@ export const effectSchema = z.discriminatedUnion('kind', [
     rightDivision: optionalDivision,
     /** What comes in begins on the left, and every repeat changes sides. */
     pingPong: z.boolean().default(false),
+    /** A new time is reached by running faster or slower, as on tape, in place of a fade. */
+    bends: z.boolean().default(false),
     ...shapeOf(effectParameters.delay),
   }),
   z.object({ kind: z.literal('reverb'), id, on, ...shapeOf(effectParameters.reverb) }),

@@ -15,6 +15,8 @@ const WHOLE_SECONDS = 0.005;
 /** A new time fades in over so long, so that it makes no click and bends no pitch. */
 const FADE_SECONDS = 0.02;
 const MOST_FEEDBACK = 0.99;
+/** A time that bends moves by no more samples a sample than this: an octave down to a fifth up. */
+const MOST_BEND = 0.5;
 
 /** In the kernel: what comes in, what comes out of either line, and what goes into it. */
 const { dryLeft: inL, dryRight: inR, left: outL, right: outR, loopLeft: nextL, loopRight: nextR } = kernelSides;
@@ -28,11 +30,13 @@ export function delaySeconds({ spec, slots, bpm }: EffectProgram<Delay>, values:
   return Math.min(MOST_DELAY_SECONDS, seconds);
 }
 
-/** Where a side is read: one place, and for a moment another that fades in. */
+/** Where a side is read: one place, and for a moment another that fades in; or a place that moves. */
 class Tap {
   private now = NaN;
   private next = 0;
   private share = 0;
+  /** By how much further each sample is read than the one before. */
+  private step = 0;
 
   constructor(private readonly fadeStep: number) {}
 
@@ -41,27 +45,42 @@ class Tap {
     this.share = 0;
   }
 
-  /** Sets out for another distance, unless it is still on its way. */
-  to(samples: number): void {
+  /** Sets out for another distance, unless it is still on its way: for the block to come by running there, or by a fade. */
+  to(samples: number, bends: boolean): void {
     if (Number.isNaN(this.now)) this.now = samples;
+    this.step = 0;
     if (this.share > 0 || samples === this.now) return;
-    this.next = samples;
-    this.share = this.fadeStep;
+    if (bends) {
+      this.step = Math.max(-MOST_BEND, Math.min(MOST_BEND, (samples - this.now) / BLOCK_SAMPLES));
+      this.next = samples;
+    } else {
+      this.next = samples;
+      this.share = this.fadeStep;
+    }
   }
 
-  /** The shorter of the distances at which it reads. */
+  /** Arrives where the block has led. */
+  arrive(): void {
+    if (this.step === 0) return;
+    this.now =
+      Math.abs(this.next - this.now) <= MOST_BEND * BLOCK_SAMPLES ? this.next : this.now + BLOCK_SAMPLES * this.step;
+  }
+
+  /** The shortest of the distances at which it reads during a block. */
   get nearest(): number {
+    if (this.step < 0) return this.now + BLOCK_SAMPLES * this.step;
     return this.share === 0 ? this.now : Math.min(this.now, this.next);
   }
 
-  /** Has the line put out what belongs to each of the next `count` samples, which are fewer than the nearest distance. */
+  /** Has the line put out what belongs to each of the `count` samples from `from` on, which are fewer than the nearest distance. */
   read(line: DelayLine, from: number, count: number): void {
-    if (this.share === 0 && Number.isInteger(this.now)) {
+    const { step } = this;
+    if (this.share === 0 && step === 0 && Number.isInteger(this.now)) {
       line.readBlock(this.now, from, count);
       return;
     }
     for (let n = 0; n < count; n++) {
-      let x = line.readAhead(this.now, n);
+      let x = line.readAhead(this.now + (from + n + 1) * step, n);
       if (this.share > 0) {
         x += this.share * (line.readAhead(this.next, n) - x);
         this.share += this.fadeStep;
@@ -92,10 +111,11 @@ export const delay: EffectModel<Delay> = {
     const monoBelow = createMonoBelow(sampleRateHz);
     const pole = (hz: number) => 1 - Math.exp((-2 * Math.PI * hz) / sampleRateHz);
 
-    function samplesOf(seconds: number): number {
+    function samplesOf(seconds: number, bends: boolean): number {
       // A place between samples is read from its neighbours, which have to be there.
       const samples = Math.max(2, seconds * sampleRateHz);
-      return seconds >= WHOLE_SECONDS ? Math.round(samples) : samples;
+      // Steps of whole samples would be heard in the pitch of a time that bends.
+      return seconds >= WHOLE_SECONDS && !bends ? Math.round(samples) : samples;
     }
 
     return {
@@ -106,8 +126,8 @@ export const delay: EffectModel<Delay> = {
       },
       run(program, values, left, right) {
         const { spec, slots } = program;
-        taps[0].to(samplesOf(delaySeconds(program, values, 0)));
-        taps[1].to(samplesOf(delaySeconds(program, values, 1)));
+        taps[0].to(samplesOf(delaySeconds(program, values, 0), spec.bends), spec.bends);
+        taps[1].to(samplesOf(delaySeconds(program, values, 1), spec.bends), spec.bends);
         const own = values[slots.feedback] / 100;
         const over = spec.pingPong ? own : values[slots.crossFeedback] / 100;
         const straight = spec.pingPong ? 0 : own;
@@ -152,6 +172,8 @@ export const delay: EffectModel<Delay> = {
           lineL.writeBlock(from, count);
           lineR.writeBlock(from, count);
         }
+        tapL.arrive();
+        tapR.arrive();
         loop.set(loopState);
         left.set(outL);
         right.set(outR);

@@ -1,4 +1,5 @@
 import { CHAIN_RATE_HZ, chainOf, click, effect, responseDb, sineOf } from '../../../test/chains';
+import { hzAt, largestStep } from '../../../test/signals';
 import { fftOfSize } from '../../dsp/fft';
 
 const peaksOf = (signal: Float64Array, over: number) =>
@@ -45,6 +46,43 @@ describe('The delay', () => {
     const steepest = out.reduce((a, x, i) => (i ? Math.max(a, Math.abs(x - out[i - 1])) : a), 0);
     // Twice the steepest of the sine itself.
     expect(steepest).toBeLessThan(2 * 0.5 * ((2 * Math.PI * 200) / CHAIN_RATE_HZ));
+  });
+});
+
+describe('A delay whose time bends', () => {
+  const at = (seconds: number) =>
+    effect('delay', { leftSeconds: seconds, rightSeconds: seconds, feedback: 0, bends: true });
+  const SINE_HZ = 1000;
+
+  it.each([
+    ['further', 0.1, 0.12, 0.5],
+    ['nearer', 0.12, 0.1, 1.5],
+  ])('runs %s on its way, without a click, and is then exact', (_, from, to, speed) => {
+    const { run, set } = chainOf(at(from));
+    const input = sineOf(SINE_HZ, 0.4);
+    run(input.slice());
+    set(at(to));
+    const [out] = run(input.slice());
+    expect(largestStep(out)).toBeLessThan(1.6 * largestStep(input));
+    expect(hzAt(out, CHAIN_RATE_HZ, 0.01, 0.01)).toBeCloseTo(speed * SINE_HZ, -1);
+    const late = Math.round(to * CHAIN_RATE_HZ);
+    for (let i = out.length - 400; i < out.length; i++) expect(out[i]).toBeCloseTo(input[i - late], 4);
+  });
+
+  it('follows a time that is moved little by little, by that much out of tune', () => {
+    const { run, set } = chainOf(at(0.1));
+    run(sineOf(SINE_HZ, 0.128 * 4));
+    const parts: number[] = [];
+    // 2 % slower: the time grows by 20 ms a second.
+    for (let block = 0; block < 200; block++) {
+      set(at(0.1 + (0.02 * (block + 1) * 128) / CHAIN_RATE_HZ));
+      const from = 0.128 * 4 * CHAIN_RATE_HZ + block * 128;
+      const input = new Float64Array(128).map(
+        (_, i) => 0.5 * Math.sin((2 * Math.PI * SINE_HZ * (from + i)) / CHAIN_RATE_HZ),
+      );
+      parts.push(...run(input)[0]);
+    }
+    expect(hzAt(parts, CHAIN_RATE_HZ, 0.3, 0.1)).toBeCloseTo(0.98 * SINE_HZ, 0);
   });
 });
 

@@ -170,6 +170,7 @@ function DelayChoices({ effect, set }: { effect: EffectOf<'delay'>; set: SetFiel
       {side('Left by', 'leftDivision')}
       {side('Right by', 'rightDivision')}
       <Tick label="Ping-pong" checked={effect.pingPong} onChange={(pingPong) => set({ pingPong })} />
+      <Tick label="A moving time bends" checked={effect.bends} onChange={(bends) => set({ bends })} />
     </>
   );
 }
