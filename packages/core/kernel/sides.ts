@@ -30,6 +30,35 @@ function mixSide(signal: usize, dry: usize, count: i32, wet: f64, wetStep: f64, 
   }
 }
 
+/** A side of what goes round where nothing filters or drives it, two samples at a time. */
+function sendBack(
+  own: usize,
+  opposite: usize,
+  input: usize,
+  to: usize,
+  first: i32,
+  end: i32,
+  back: f64,
+  backStep: f64,
+  across: f64,
+  acrossStep: f64,
+  side: i32,
+): void {
+  let backs = f64x2(back + backStep, back + 2 * backStep);
+  let acrosses = f64x2(across + acrossStep, across + 2 * acrossStep);
+  const backSteps = f64x2.splat(2 * backStep);
+  const acrossSteps = f64x2.splat(2 * acrossStep);
+  for (let i = first; i < end; i += 2) {
+    const round = f64x2.add(f64x2.mul(backs, v128.load(at(own, i))), f64x2.mul(acrosses, v128.load(at(opposite, i))));
+    v128.store(at(to, i), f64x2.add(v128.load(at(input, i)), round));
+    backs = f64x2.add(backs, backSteps);
+    acrosses = f64x2.add(acrosses, acrossSteps);
+  }
+  // Where a filter would go on from.
+  store<f64>(at(state, side), 0);
+  store<f64>(at(state, 2 + side), load<f64>(at(to, end - 1)) - load<f64>(at(input, end - 1)));
+}
+
 declare function tanh(x: f64): f64;
 
 /**
@@ -50,6 +79,11 @@ export function sendRound(
   driveStep: f64,
 ): void {
   const driven = drive !== 1 || driveStep !== 0;
+  if (low === 0 && high === 1 && !driven) {
+    sendBack(left, right, dryLeft, loopLeft, from, to, back, backStep, across, acrossStep, 0);
+    sendBack(right, left, dryRight, loopRight, from, to, back, backStep, across, acrossStep, 1);
+    return;
+  }
   let backs = f64x2.splat(back);
   let acrosses = f64x2.splat(across);
   let gain = drive;
