@@ -59,6 +59,7 @@ export default {
       // Else packages are taken in the form that a bundler wants.
       testEnvironmentOptions: { customExportConditions: ['node', 'require'] },
       setupFiles: ['<rootDir>/packages/web/test/setup.ts'],
+      setupFilesAfterEnv: ['<rootDir>/packages/web/test/library.ts'],
     },
     { ...shared, displayName: 'server', roots: ['<rootDir>/packages/server'] },
     { ...shared, displayName: 'browser', roots: ['<rootDir>/e2e'] },

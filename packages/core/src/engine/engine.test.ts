@@ -109,6 +109,6 @@ it('keeps a held note sounding when the structure of the patch changes', () => {
   expect(engine.soundingVoices).toBe(0);
 });
 
-it('never gives NaN, infinity, constants or peaks over +12 dBFS, whatever the parameters (25 random patches)', () => {
-  expect(checkRandomPatches(1, 25)).toEqual([]);
+it('never gives NaN, infinity, constants or peaks over +12 dBFS, whatever the parameters (15 random patches)', () => {
+  expect(checkRandomPatches(1, 15)).toEqual([]);
 });

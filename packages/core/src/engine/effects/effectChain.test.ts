@@ -142,7 +142,7 @@ describe('A chain', () => {
   });
 
   it('random chains make nothing that is no number, run away nowhere, and fall silent within their tails', () => {
-    const faults = Array.from({ length: 150 }, (_, i) => faultOfChain(1 + i)).filter((fault) => fault !== undefined);
+    const faults = Array.from({ length: 50 }, (_, i) => faultOfChain(1 + i)).filter((fault) => fault !== undefined);
     expect(faults).toEqual([]);
   });
 });
