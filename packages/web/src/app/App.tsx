@@ -9,6 +9,7 @@ import { ListenScreen } from '../screens/listen/ListenScreen';
 import { ReadScreen } from '../screens/read/ReadScreen';
 import { StudiesScreen } from '../screens/studies/StudiesScreen';
 import { StudyFrame } from './StudyFrame';
+import { releaseFocusOfPointers } from './releaseFocus';
 import { useSettings } from './settings';
 import { connectStores } from './wiring';
 
@@ -20,6 +21,7 @@ export function App() {
     document.documentElement.dataset.theme = theme;
   }, [theme]);
   useEffect(connectStores, []);
+  useEffect(releaseFocusOfPointers, []);
   return (
     <QueryClientProvider client={queries}>
       <BrowserRouter>
