@@ -53,9 +53,8 @@ const PATH_LATENCY: i32 = (DOUBLING_LATENCY - 1) / 4;
 export const SHAPER_LATENCY: i32 = INTERPOLATOR_LATENCY + PATH_LATENCY + DECIMATOR_LATENCY;
 
 /** Of every shaper: the dry signal, both changes of rate, the input before and its integral; then what lies between four times and the highest. */
-const PATH_STATE: i32 = MOST_DOUBLINGS * (DOUBLE_STATE + HALVE_STATE) + PAD;
-export const SHAPER_STATE: i32 = SHAPER_LATENCY + INTERPOLATOR_STATE + DECIMATOR_STATE + 2 + PATH_STATE;
-export const SHAPER_PATH_STATE: i32 = PATH_STATE;
+export const SHAPER_PATH_STATE: i32 = MOST_DOUBLINGS * (DOUBLE_STATE + HALVE_STATE) + PAD;
+export const SHAPER_STATE: i32 = SHAPER_LATENCY + INTERPOLATOR_STATE + DECIMATOR_STATE + 2 + SHAPER_PATH_STATE;
 
 declare function log1p(x: f64): f64;
 

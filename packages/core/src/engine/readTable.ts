@@ -55,6 +55,7 @@ export function addTable(
     } else if (lStep !== 0 || stepStep !== 0) {
       addMoving(left, from, to, cubics, offset, mask, x, step, stepStep, l, lStep);
     } else {
+      // The next voice goes along where it rests, too.
       const v = u + 1;
       const m = v < bank.count ? gain * factorsL.now[v] : 0;
       if (v < bank.count && bank.nextIncrements[v] === bank.increments[v] && nextGain * factorsL.next[v] === m) {

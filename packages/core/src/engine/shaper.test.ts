@@ -2,10 +2,11 @@ import { createRandom, decibels } from '../../test/signals';
 import { aliasDb } from '../../test/spectrum';
 import { amplitudeAt } from '../../test/signals';
 import { plainPatch } from '../../test/patches';
+import { kernel } from '../dsp/kernel/kernel';
 import { shaperCurves } from '../patch/shapingSchema';
 import type { Patch } from '../patch/schema';
 import { renderPatch } from './render';
-import { curveTableOf } from './shaperCurves';
+import { curveTableOf, slotOf } from './shaperCurves';
 
 const RATE = 44100;
 const straight = [
@@ -80,4 +81,18 @@ it('silence in is silence out, whatever the lean', () => {
   const notes = [{ onsetSeconds: 0, durationSeconds: 1, midi: 57, velocity: 100 }];
   const [left] = renderPatch({ patch, notes, sampleRateHz: RATE, seconds: 0.5 });
   expect(Math.max(...left.map(Math.abs))).toBeLessThan(1e-9);
+});
+
+it('keeps as many tables as there are places, and brings back one that had to go', () => {
+  const tables = Array.from({ length: kernel.TABLES.value + 1 }, (_, i) =>
+    curveTableOf('drawn', [
+      { x: -1, y: -0.1 * i },
+      { x: 1, y: 0.1 * i },
+    ]),
+  );
+  const slots = tables.map(slotOf);
+  expect(new Set(slots.slice(0, -1)).size).toBe(kernel.TABLES.value);
+  expect(slots.at(-1)).toBe(slots[0]);
+  expect(slotOf(tables[1])).toBe(slots[1]);
+  expect(slotOf(tables[0])).toBe(slots[1]);
 });

@@ -14,7 +14,7 @@ export function Dialog({ label, className = '', children, onClose }: DialogProps
   useEffect(() => dialog.current?.showModal(), []);
   return (
     <dialog ref={dialog} className="modal" onClose={onClose} aria-label={label}>
-      <div className={`modal-box border border-base-content ${className}`}>
+      <div className={`modal-box border border-base-content outline-none ${className}`}>
         {children}
         <form method="dialog" className="modal-action">
           <button className="btn btn-sm btn-outline">Close</button>

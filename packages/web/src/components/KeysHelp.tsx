@@ -7,9 +7,9 @@ const places = ['Everywhere', 'Listen', 'Build'] as const;
 /** The list of all keys. */
 export function KeysHelp({ onClose }: { onClose: () => void }) {
   return (
-    <Dialog label="Keys" className="max-w-3xl" onClose={onClose}>
+    <Dialog label="Keys" className="max-w-6xl" onClose={onClose}>
       <h2 className="title text-xl text-base-content">Keys</h2>
-      <div className="mt-4 grid grid-cols-2 gap-x-10 gap-y-6">
+      <div className="mt-4 grid grid-cols-3 gap-x-10 gap-y-6">
         {places.map((place) => (
           <KeyList key={place} title={place} rows={Object.values(shortcuts).filter(({ where }) => where === place)} />
         ))}

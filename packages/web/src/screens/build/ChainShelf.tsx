@@ -11,7 +11,7 @@ import {
   shelvedEffects,
 } from '@imprint/core/patch/chainPresets';
 import { type ChainOwner, chainOf } from '@imprint/core/patch/chains';
-import type { EffectKind } from '@imprint/core/patch/schema';
+import type { Effect, EffectKind } from '@imprint/core/patch/schema';
 import { effectTitles } from '@imprint/core/patch/words';
 import { client } from '../../api/client';
 import { Dialog } from '../../components/Dialog';
@@ -66,6 +66,10 @@ function Shelf({ owner, onClose }: { owner: ChainOwner; onClose: () => void }) {
 }
 
 const titlesOf = (effects: readonly { kind: EffectKind }[]) => effects.map(({ kind }) => effectTitles[kind]).join(', ');
+
+/** Whether an effect needs something that only its patch has. */
+const borrows = (effect: Effect) =>
+  ('keyLayerId' in effect && effect.keyLayerId !== null) || ('sampleId' in effect && effect.sampleId !== null);
 
 const CHAINS = ['shelf', 'chains'];
 
@@ -156,7 +160,10 @@ function KeepForm({ owner }: { owner: ChainOwner }) {
   return (
     <form className="mt-4" onSubmit={keep}>
       <h3 className="hairline-b pb-1 font-bold text-soft">Put this chain here</h3>
-      <p className="mt-1 text-xs text-soft">{titlesOf(effects)}</p>
+      <p className="mt-1 text-xs text-soft">
+        {titlesOf(effects)}
+        {effects.some(borrows) && '. The layers that it listens to and the samples that it plays stay with this patch.'}
+      </p>
       <div className="mt-2 flex flex-col gap-2">
         <Field label="Name of the chain" placeholder="Name" maxLength={120} value={name} onChange={setName} />
         <Field

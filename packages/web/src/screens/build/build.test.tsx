@@ -188,6 +188,7 @@ describe('Chains', () => {
       }));
       open();
       await screen.findByText('Wet stone');
+      expect(screen.getByText(/^Vocoder\. The layers that it listens to/)).toBeTruthy();
       const put = screen.getByRole('button', { name: 'Put it on the shelf' });
       expect(put.hasAttribute('disabled')).toBe(true);
       fireEvent.change(screen.getByLabelText('Name of the chain'), { target: { value: ' Speaking cup ' } });

@@ -1,11 +1,10 @@
 import { createRandom } from '../../../test/signals';
-import { BLOCK_SAMPLES } from '../../engine/sources/source';
-import { SECTION, createSections, runSection, section } from '../../engine/filters/stateVariable';
-import { stereoSections } from '../../engine/filters/stereoSections';
-import { curveTableOf, slotOf } from '../../engine/shaperCurves';
-import { kernel } from './kernel';
+import { kernel } from '../../dsp/kernel/kernel';
+import { BLOCK_SAMPLES } from '../sources/source';
+import { SECTION, createSections, runSection, section } from './stateVariable';
+import { stereoSections } from './stereoSections';
 
-it('takes a whole block at a time', () => {
+it('the kernel takes a whole block at a time', () => {
   expect(kernel.MOST.value).toBeGreaterThanOrEqual(BLOCK_SAMPLES);
 });
 
@@ -37,18 +36,4 @@ describe('Sections of both sides at once', () => {
       });
     }
   });
-});
-
-it('keeps as many tables as there are places, and brings back one that had to go', () => {
-  const tables = Array.from({ length: kernel.TABLES.value + 1 }, (_, i) =>
-    curveTableOf('drawn', [
-      { x: -1, y: -0.1 * i },
-      { x: 1, y: 0.1 * i },
-    ]),
-  );
-  const slots = tables.map(slotOf);
-  expect(new Set(slots.slice(0, -1)).size).toBe(kernel.TABLES.value);
-  expect(slots.at(-1)).toBe(slots[0]);
-  expect(slotOf(tables[1])).toBe(slots[1]);
-  expect(slotOf(tables[0])).toBe(slots[1]);
 });
