@@ -12,6 +12,9 @@ const esModules = [
   'multistream',
   'wavefile',
   'react-hotkeys-hook',
+  'p-limit',
+  'yocto-queue',
+  'idb-keyval',
 ];
 
 const transform = {

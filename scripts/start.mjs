@@ -1,78 +1,84 @@
 #!/usr/bin/env node
-/** Sets up what is missing, starts the database and the server, and says where to look. `--dev` adds live reloading. */
+/** Sets up what is missing, starts the database and the server, keeps them running, and says where to look. `--dev` adds live reloading. */
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { dataFolder, lockFile } from './lib/data.mjs';
+import { takeLock } from './lib/lock.mjs';
 import { SetupError, installNodePackages } from './lib/packages.mjs';
-import { freePort, startPostgres } from './lib/postgres.mjs';
+import { freePort, portOf } from './lib/ports.mjs';
+import { startPostgres } from './lib/postgres.mjs';
+import { commandOf, identityOf, isRunning } from './lib/processes.mjs';
 import { startServer } from './lib/server.mjs';
+import { supervise } from './lib/supervise.mjs';
 import { buildWeb } from './lib/webBuild.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const dev = process.argv.includes('--dev');
-const data = process.env.IMPRINT_DATA ?? join(root, 'data');
-const runFile = join(data, 'running.json');
-const firstPort = Number(process.env.PORT ?? 4180);
+const data = dataFolder(root);
+/** What runs, in the order of starting. */
 const running = [];
+let lock;
 let stopping = false;
 
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stopAll(0));
 
 try {
-  checkAlone();
+  const firstPort = portOf(process.env.PORT ?? '4180', 'PORT');
+  lock = takeLock(lockFile(data));
+  if (lock.holder) {
+    console.log(whereItRuns(lock.holder));
+    process.exit(0);
+  }
+  await stopOldServer(lock.left?.server);
   installNodePackages(root);
   const web = dev ? undefined : buildWeb(root);
   const databaseUrl = process.env.DATABASE_URL ?? (await startDatabase());
-  const server = await startServer(
-    root,
-    {
-      DATABASE_URL: databaseUrl,
-      PORT: String(await freePort(firstPort)),
-      WEB_FOLDER: web ?? '',
-      DEMO_FOLDER: join(root, 'demo/audio'),
-    },
-    { watch: dev },
+  const port = await freePort(firstPort);
+  const environment = {
+    DATABASE_URL: databaseUrl,
+    PORT: String(port),
+    WEB_FOLDER: web ?? '',
+    DEMO_FOLDER: join(root, 'demo/audio'),
+  };
+  const url = dev ? await startVite(port, firstPort) : `http://localhost:${port}`;
+  running.push(
+    await supervise(
+      'server',
+      () => startServer(root, environment, { watch: dev }),
+      ({ pid }) => lock.write({ url, server: identityOf(pid) }),
+    ),
   );
-  running.push(server);
-  server.exited.then(() => stopAll(1));
-  const url = dev ? await startVite(server.port) : server.url;
-  writeFileSync(runFile, JSON.stringify({ pid: process.pid, serverPid: server.pid, url }));
   console.log(`Imprint is at ${url}\nCtrl-C stops it; nothing is lost.`);
 } catch (error) {
   console.error(error instanceof SetupError ? error.message : error);
   await stopAll(1);
 }
 
-/** Ends with a word when another start of this clone is running. */
-function checkAlone() {
-  mkdirSync(data, { recursive: true, mode: 0o755 });
-  if (!existsSync(runFile)) return;
-  const { pid, serverPid, url } = JSON.parse(readFileSync(runFile, 'utf8'));
-  if (commandOf(pid).includes('start.mjs')) {
-    console.log(`Imprint is running already, at ${url}`);
-    process.exit(0);
-  }
-  // The script was killed and its server lives on, without a database soon; a database that lives on is found by its own file.
-  if (commandOf(serverPid).includes('packages/server')) process.kill(serverPid, 'SIGKILL');
-  rmSync(runFile);
+function whereItRuns({ url }) {
+  return url
+    ? `Imprint is running already, at ${url}`
+    : 'Imprint is starting already, or its data are in use by a command.';
 }
 
-function commandOf(pid) {
-  try {
-    return readFileSync(`/proc/${pid}/cmdline`, 'utf8');
-  } catch {
-    return '';
-  }
+/** A server whose start script was killed lives on, without a database soon; a database that lives on is found by its own file. */
+async function stopOldServer(server) {
+  if (!isRunning(server) || !commandOf(server.pid).some((word) => word.includes('packages/server'))) return;
+  process.kill(server.pid, 'SIGTERM');
+  for (let waited = 0; waited < 7000 && isRunning(server); waited += 100)
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  if (isRunning(server)) process.kill(server.pid, 'SIGKILL');
 }
 
+/** The database keeps its address however often it is started again, so that the server finds it. */
 async function startDatabase() {
-  const postgres = await startPostgres(join(data, 'postgres'));
-  running.push(postgres);
-  return postgres.url;
+  let url;
+  const start = (before) => startPostgres(join(data, 'postgres'), { port: before?.port });
+  running.push(await supervise('database', start, (database) => (url = database.url)));
+  return url;
 }
 
-async function startVite(serverPort) {
+async function startVite(serverPort, firstPort) {
   const port = await freePort(firstPort + 100);
   const vite = spawn(
     process.execPath,
@@ -93,6 +99,6 @@ async function stopAll(code) {
   if (stopping) return;
   stopping = true;
   for (const { stop } of running.reverse()) await stop();
-  rmSync(runFile, { force: true });
+  lock?.release?.();
   process.exit(code);
 }

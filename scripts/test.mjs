@@ -36,7 +36,7 @@ try {
   buildWeb(root);
   let databaseUrl = process.env.DATABASE_URL;
   if (!databaseUrl) {
-    postgres = await startPostgres(join(scratch, 'postgres'));
+    postgres = await startPostgres(join(scratch, 'postgres'), { mayCreateDatabases: true });
     databaseUrl = postgres.url;
   }
   runJest(databaseUrl);

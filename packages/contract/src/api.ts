@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { comparisonSchema } from '@imprint/core/matching/gaps';
 import { MAX_EFFECTS, effectSchema } from '@imprint/core/patch/effectSchema';
-import { patchSchema } from '@imprint/core/patch/schema';
+import { freeText, nameSchema } from '@imprint/core/patch/names';
+import { contentSchema, packedPatchSchema } from '@imprint/core/patch/packing';
 import { gridSchema } from '@imprint/core/reading/grid';
 import { isolationSchema } from '@imprint/core/reading/isolation/settings';
 import { cutRoles } from '@imprint/core/reading/cutRole';
@@ -14,25 +15,39 @@ import { noteSchema, readingSchema } from '@imprint/core/reading/schema';
 export const toneRoles = ['bass', 'lead', 'pad', 'pluck'] as const;
 
 const id = z.uuid();
-const title = z.string().trim().min(1, 'A name needs at least one character.').max(120);
+const title = z.string().trim().pipe(nameSchema);
+/** Texts as they are shown. What was once kept is shown, whatever is asked of new ones since. */
+const shown = z.string();
+const notice = z.string().nullable();
 const seconds = z.number().min(0).max(3600);
 const date = z.string();
 
 export const referenceSchema = z.object({
   id,
-  fileName: z.string(),
-  format: z.string(),
+  fileName: shown,
+  format: shown,
   sha256: z.string(),
   byteLength: z.int(),
   durationSeconds: z.number(),
   sampleRateHz: z.int(),
   channels: z.int(),
+  /** What was done to its sound when it was read, and has to be told. */
+  notice,
 });
+
+/** Counts the changes of a row: a change names the state that it was made on, and is refused when that is no longer so. */
+const revisionNumber = z.int().min(1);
+/** Chosen by who made the last change; null for those that named none. */
+const savedAs = id.nullable();
+/** On which state a change was made, and which it is: the same one sent twice is made once. */
+const change = { revision: revisionNumber.optional(), saveId: id.optional() };
 
 export const studySchema = z.object({
   id,
-  title,
-  note: z.string().max(2000),
+  revision: revisionNumber,
+  saveId: savedAs,
+  title: shown,
+  note: shown,
   role: z.enum(toneRoles).nullable(),
   demo: z.boolean(),
   /** Beats as set by hand; null for those that were found. */
@@ -62,23 +77,36 @@ export const cutFieldsSchema = z.object({
   /** What was measured of it, as set by hand. */
   overrules: overrulesSchema,
 });
-export const cutSchema = cutFieldsSchema.extend({ id });
+/** All fields of a cut as it can be kept. */
+export const wholeCutSchema = cutFieldsSchema.and(span);
+export const cutSchema = cutFieldsSchema.extend({
+  id,
+  name: shown,
+  revision: revisionNumber,
+  saveId: savedAs,
+});
 
 export const newCutSchema = cutFieldsSchema
   .extend({
+    /** The page may choose it, so that asking twice gives one cut. */
+    id: id.optional(),
     isolation: isolationSchema.nullable().default(null),
     notes: z.array(noteSchema).nullable().default(null),
     overrules: overrulesSchema.default({}),
   })
   .and(span);
-export const changedCutSchema = cutFieldsSchema.partial();
+export const changedCutSchema = cutFieldsSchema.partial().extend(change);
 
 /** A reading is kept with the span that it was made of, so that a moved cut does not show an old one. */
 export const keptReadingSchema = z.object({ fromSeconds: seconds, toSeconds: seconds, reading: readingSchema });
 
+/** Longest note of a study. */
+export const MAX_NOTE = 2000;
+
 export const changedStudySchema = z
-  .object({ title, note: z.string().max(2000), grid: gridSchema.nullable() })
-  .partial();
+  .object({ title, note: freeText(MAX_NOTE), grid: gridSchema.nullable() })
+  .partial()
+  .extend(change);
 
 export const phraseNoteSchema = z.object({
   onsetSeconds: z.number().min(0),
@@ -87,28 +115,78 @@ export const phraseNoteSchema = z.object({
   velocity: z.number().min(1).max(127),
 });
 
-export const revisionSchema = z.object({ id, number: z.int(), name: z.string().nullable(), createdAt: date });
-export const newRevisionSchema = z.object({ patch: patchSchema, name: title.nullable().default(null) });
-export const keptPatchSchema = z.object({ revision: revisionSchema, patch: patchSchema });
+export const revisionSchema = z.object({
+  id,
+  number: z.int(),
+  name: z.string().nullable(),
+  saveId: savedAs,
+  createdAt: date,
+});
+
+/** Changes of a packed patch as JSON Patch (RFC 6902). */
+export const patchChangesSchema = z
+  .array(
+    z.object({
+      op: z.enum(['add', 'remove', 'replace']),
+      path: z.string().startsWith('/').max(400),
+      value: z.unknown().optional(),
+    }),
+  )
+  .max(50_000);
+
+/** A state of the patch to keep: whole, or what changed since the revision that it is based on. */
+export const newRevisionSchema = z
+  .object({
+    /** Chosen by who saves: the same one twice is one saving. */
+    saveId: id,
+    /** Number of the revision that it was made on; null when there was none. */
+    base: z.int().min(1).nullable(),
+    patch: packedPatchSchema.optional(),
+    changes: patchChangesSchema.optional(),
+    name: title.nullable().default(null),
+  })
+  .refine(({ patch, changes }) => (patch === undefined) !== (changes === undefined), {
+    message: 'A saving has either "patch" or "changes".',
+  })
+  .refine(({ base, changes }) => changes === undefined || base !== null, {
+    message: '"changes" need the number of the revision that they change, in "base".',
+  });
+export const keptPatchSchema = z.object({ revision: revisionSchema, patch: packedPatchSchema });
+
+/** Bytes of tables and samples that the server lacks, of those that were asked for. */
+export const wantedContentsSchema = z.object({ sha256s: z.array(contentSchema.shape.sha256).max(64) });
+export const missingContentsSchema = z.object({ missing: z.array(contentSchema.shape.sha256) });
+
+/** A study made from another: the same reference and cuts, and a patch of its own. */
+export const copyStudySchema = z.object({ title, patch: packedPatchSchema });
+
+/** A window that has a study open tells so now and then, and learns what the others did. */
+export const windowSchema = z.object({ windowId: id });
+export const pulseSchema = z.object({
+  /** Other windows that have the study open. */
+  others: z.int(),
+  /** Number of the patch's newest revision; null before the first. */
+  revision: z.int().nullable(),
+});
 
 export const newProofSchema = z.object({
   name: title,
   cutId: id,
-  patch: patchSchema,
+  patch: packedPatchSchema,
   notes: z.array(phraseNoteSchema).max(2000),
   comparison: comparisonSchema,
 });
 
 export const proofSchema = z.object({
   id,
-  name: title,
+  name: shown,
   cutId: id.nullable(),
   createdAt: date,
   comparison: comparisonSchema,
   byteLength: z.int(),
 });
 
-export const keptProofSchema = proofSchema.extend({ patch: patchSchema, notes: z.array(phraseNoteSchema) });
+export const keptProofSchema = proofSchema.extend({ patch: packedPatchSchema, notes: z.array(phraseNoteSchema) });
 
 export const openedStudySchema = z.object({
   study: studySchema,
@@ -123,10 +201,32 @@ export const openedStudySchema = z.object({
 export const newShelvedChainSchema = z.object({
   name: title,
   /** What it is for. */
-  purpose: z.string().trim().max(200),
+  purpose: z.string().trim().pipe(freeText(200)),
   effects: z.array(effectSchema).min(1, 'A chain needs at least one effect.').max(MAX_EFFECTS),
 });
-export const shelvedChainSchema = newShelvedChainSchema.extend({ id, createdAt: date });
+export const shelvedChainSchema = newShelvedChainSchema.extend({ id, name: shown, purpose: shown, createdAt: date });
+
+export const trashKinds = ['study', 'cut', 'proof'] as const;
+/** Days that what was deleted can be put back. */
+export const TRASH_DAYS = 30;
+export const trashItemSchema = z.object({
+  kind: z.enum(trashKinds),
+  id,
+  name: shown,
+  /** The study that it is of; its own for a study. */
+  studyTitle: shown,
+  deletedAt: date,
+});
+
+/** What an archive held that was brought back. */
+export const broughtBackSchema = z.object({
+  studies: z.int(),
+  cuts: z.int(),
+  revisions: z.int(),
+  proofs: z.int(),
+});
+/** Whether what an archive replaced is still there, and since when. */
+export const replacedSchema = z.object({ replacedAt: date.nullable() });
 
 export const uploadedSchema = z.object({
   study: studySchema,
@@ -141,9 +241,22 @@ export const errorCodes = [
   'tooLarge',
   'forbidden',
   'conflict',
+  'tooSlow',
+  'notSupported',
   'internal',
+  'away',
+  'diskFull',
 ] as const;
-export const errorSchema = z.object({ error: z.object({ code: z.enum(errorCodes), message: z.string() }) });
+export const errorSchema = z.object({
+  error: z.object({
+    code: z.enum(errorCodes),
+    message: z.string(),
+    /** Number under which the server wrote down what went wrong inside it. */
+    fault: z.string().optional(),
+    /** For a conflict: the present state of what was to be changed. */
+    current: z.unknown().optional(),
+  }),
+});
 
 export type Study = z.infer<typeof studySchema>;
 export type Reference = z.infer<typeof referenceSchema>;
@@ -152,6 +265,11 @@ export type CutFields = z.infer<typeof cutFieldsSchema>;
 export type NewCut = z.input<typeof newCutSchema>;
 export type OpenedStudy = z.infer<typeof openedStudySchema>;
 export type KeptReading = z.infer<typeof keptReadingSchema>;
+export type PatchChanges = z.infer<typeof patchChangesSchema>;
+export type Pulse = z.infer<typeof pulseSchema>;
+export type TrashItem = z.infer<typeof trashItemSchema>;
+export type TrashKind = (typeof trashKinds)[number];
+export type BroughtBack = z.infer<typeof broughtBackSchema>;
 export type KeptPatch = z.infer<typeof keptPatchSchema>;
 export type Revision = z.infer<typeof revisionSchema>;
 export type Proof = z.infer<typeof proofSchema>;
@@ -163,3 +281,9 @@ export type ErrorCode = (typeof errorCodes)[number];
 
 /** Largest upload: fifteen minutes of 192 kHz stereo at 32 bit, and room for its header. */
 export const MAX_UPLOAD_BYTES = 1_400_000_000;
+
+/** Largest request that is no file: of a patch without its tables and samples, or of a reading. */
+export const MAX_JSON_BYTES = 20_000_000;
+
+/** Largest table or sample: 30 s of stereo at 192 kHz and 16 bit. */
+export const MAX_CONTENT_BYTES = 24_000_000;

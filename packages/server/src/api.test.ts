@@ -11,7 +11,6 @@ import { effectSchema } from '@imprint/core/patch/effectSchema';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import {
   cutSchema,
-  errorSchema,
   keptProofSchema,
   keptReadingSchema,
   openedStudySchema,
@@ -19,54 +18,23 @@ import {
   studySchema,
   uploadedSchema,
 } from '@imprint/contract/api';
-import { type TestServer, createDatabase, startServer } from '../test/testServer';
+import { RATE, messageOf, nowhere, openApi, tone, wavOf } from '../test/api';
+import { createDatabase, startServer } from '../test/testServer';
 
 jest.setTimeout(120_000);
 
-const RATE = 44100;
-const tone = (f0Hz: number, seconds = 1) =>
-  Float32Array.from({ length: seconds * RATE }, (_, i) => {
-    const t = i / RATE;
-    const level = t < 0.1 ? 0 : Math.min(1, (t - 0.1) / 0.01) * Math.exp(-(t - 0.1) * 4);
-    return level * 0.3 * (Math.sin(2 * Math.PI * f0Hz * t) + Math.sin(4 * Math.PI * f0Hz * t) / 2);
-  });
-const wavOf = (f0Hz: number) => writeWav({ channels: [tone(f0Hz)], sampleRateHz: RATE }, 'int16');
-const nowhere = '00000000-0000-4000-8000-000000000000';
-
-// Made before the first call: it takes longer than the server keeps an idle connection.
 const bell = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'Bell');
 const bellProof = printProof(bell.patch, bell.notes, bell.reading);
 
-let database: Awaited<ReturnType<typeof createDatabase>>;
-let server: TestServer;
+let api: Awaited<ReturnType<typeof openApi>>;
 
 beforeAll(async () => {
-  database = await createDatabase();
-  server = await startServer(database.url);
+  api = await openApi();
 });
-afterAll(async () => {
-  await server.stop();
-  await database.drop();
-});
+afterAll(() => api.close());
 
-async function call(method: string, path: string, body?: unknown) {
-  const response = await fetch(`${server.url}/api${path}`, {
-    method,
-    headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
-    body: body === undefined ? undefined : JSON.stringify(body),
-  });
-  const text = await response.text();
-  return { status: response.status, body: text ? (JSON.parse(text) as unknown) : null };
-}
-
-async function upload(bytes: Uint8Array, name: string, query = '') {
-  const form = new FormData();
-  form.append('file', new Blob([bytes as Uint8Array<ArrayBuffer>]), name);
-  const response = await fetch(`${server.url}/api/studies${query}`, { method: 'POST', body: form });
-  return { status: response.status, body: (await response.json()) as unknown };
-}
-
-const messageOf = (body: unknown) => errorSchema.parse(body).error;
+const call: typeof api.call = (...words) => api.call(...words);
+const upload: typeof api.upload = (...words) => api.upload(...words);
 
 describe('Studies and references', () => {
   it('takes a file, gives its bytes back unchanged, and recognises it the second time', async () => {
@@ -84,7 +52,7 @@ describe('Studies and references', () => {
       byteLength: bytes.length,
       sha256: createHash('sha256').update(bytes).digest('hex'),
     });
-    const audio = await fetch(`${server.url}/api/references/${study.reference.id}/audio`);
+    const audio = await fetch(`${api.server.url}/api/references/${study.reference.id}/audio`);
     expect(new Uint8Array(await audio.arrayBuffer())).toEqual(bytes);
 
     const second = uploadedSchema.parse((await upload(bytes, 'other name.wav')).body);
@@ -98,7 +66,7 @@ describe('Studies and references', () => {
     const noise = Float32Array.from({ length: 20 * RATE }, (_, i) => Math.sin(i * i) * 0.3);
     const bytes = writeWav({ channels: [noise], sampleRateHz: RATE }, 'float32');
     const { study } = uploadedSchema.parse((await upload(bytes, 'long.wav')).body);
-    const audio = await fetch(`${server.url}/api/references/${study.reference.id}/audio`);
+    const audio = await fetch(`${api.server.url}/api/references/${study.reference.id}/audio`);
     expect(Buffer.from(await audio.arrayBuffer()).equals(Buffer.from(bytes))).toBe(true);
   });
 
@@ -124,8 +92,8 @@ describe('Studies and references', () => {
     expect((await call('DELETE', `/studies/${study.id}`)).status).toBe(204);
     const gone = await call('GET', `/studies/${study.id}`);
     expect(gone.status).toBe(404);
-    expect(messageOf(gone.body).message).toContain('no study');
-    // Its reference went with it: the same file is new again.
+    expect(messageOf(gone.body).message).toContain('“Brass key” is in the trash');
+    // The same file is a new study then; the one in the trash stays there.
     expect(uploadedSchema.parse((await upload(wavOf(130), 'a.wav')).body).alreadyKnown).toBe(false);
   });
 });
@@ -219,14 +187,14 @@ describe('Cuts, readings, patches and proofs', () => {
     expect(opened.cuts.find((other) => other.id === id)).toMatchObject({ isolation, notes, name: 'Same' });
   });
 
-  it('numbers revisions, also when two are saved at once, and gives each back', async () => {
-    const save = (name: string | null, cents: number) => {
+  it('numbers revisions and gives each back', async () => {
+    const save = (name: string | null, cents: number, base: number | null) => {
       const patch = emptyPatch('Bell');
       Object.assign(patch.layers[0].sources[0], { cents });
-      return call('PUT', `/studies/${studyId}/patch`, { patch, name });
+      return api.savePatch(studyId, patch, base, { name });
     };
-    const saved = await Promise.all([1, 2, 3, 4].map((cents) => save(cents === 2 ? 'Kept' : null, cents)));
-    expect(saved.map(({ status }) => status)).toEqual([201, 201, 201, 201]);
+    for (const [i, name] of [null, 'Kept', null, null].entries())
+      expect((await save(name, i + 1, i === 0 ? null : i)).status).toBe(201);
     const revisions = (await call('GET', `/studies/${studyId}/revisions`)).body as { id: string; number: number }[];
     expect(revisions.map(({ number }) => number)).toEqual([4, 3, 2, 1]);
     const oldest = (await call('GET', `/revisions/${revisions[3].id}`)).body as { patch: { name: string } };
@@ -238,7 +206,7 @@ describe('Cuts, readings, patches and proofs', () => {
   it('refuses a patch that cannot play', async () => {
     const patch = emptyPatch();
     patch.layers[0].routes[0].from = 'nobody';
-    const { status, body } = await call('PUT', `/studies/${studyId}/patch`, { patch });
+    const { status, body } = await api.savePatch(studyId, patch, 4);
     expect(status).toBe(422);
     expect(messageOf(body).message).toContain('comes from "nobody"');
   });
@@ -248,20 +216,19 @@ describe('Cuts, readings, patches and proofs', () => {
     const { patch, notes } = bell;
     const { audio, comparison } = bellProof;
     const wav = writeWav(audio, 'float32');
+    const packed = await api.pack(patch);
     const keep = async (fields: object) => {
-      const form = new FormData();
-      form.append('proof', JSON.stringify({ name: 'First', cutId, patch, notes, comparison, ...fields }));
-      form.append('file', new Blob([wav as Uint8Array<ArrayBuffer>]), 'proof.wav');
-      const response = await fetch(`${server.url}/api/studies/${studyId}/proofs`, { method: 'POST', body: form });
-      return { status: response.status, body: (await response.json()) as { id: string } };
+      const proof = JSON.stringify({ name: 'First', cutId, patch: packed, notes, comparison, ...fields });
+      const { status, body } = await api.sendForm(`/studies/${studyId}/proofs`, { proof }, wav, 'proof.wav');
+      return { status, body: body as { id: string } };
     };
     expect((await keep({ cutId: nowhere })).status).toBe(404);
     const { status, body } = await keep({});
     expect(status).toBe(201);
     const kept = keptProofSchema.parse((await call('GET', `/proofs/${body.id}`)).body);
     expect(kept.comparison).toEqual(comparison);
-    expect(kept.patch).toEqual(JSON.parse(JSON.stringify(patch)));
-    const sound = await fetch(`${server.url}/api/proofs/${body.id}/audio`);
+    expect(kept.patch).toEqual(JSON.parse(JSON.stringify(packed)));
+    const sound = await fetch(`${api.server.url}/api/proofs/${body.id}/audio`);
     expect(new Uint8Array(await sound.arrayBuffer())).toEqual(wav);
     expect((await call('DELETE', `/proofs/${body.id}`)).status).toBe(204);
     expect((await call('GET', `/proofs/${body.id}`)).status).toBe(404);
@@ -269,15 +236,15 @@ describe('Cuts, readings, patches and proofs', () => {
 
   it('keeps everything when it is stopped and started again', async () => {
     const before = (await call('GET', `/studies/${studyId}`)).body;
-    await server.stop();
-    server = await startServer(database.url);
+    await api.server.stop();
+    await api.restart();
     expect((await call('GET', `/studies/${studyId}`)).body).toEqual(before);
   });
 
   it('keeps everything when it is killed', async () => {
     const before = (await call('GET', `/studies/${studyId}`)).body;
-    server.process.kill('SIGKILL');
-    server = await startServer(database.url);
+    api.server.process.kill('SIGKILL');
+    await api.restart();
     expect((await call('GET', `/studies/${studyId}`)).body).toEqual(before);
   });
 });
@@ -317,7 +284,7 @@ describe('The shelf of chains', () => {
 describe('Only this machine, only this page', () => {
   const ask = (headers: Record<string, string>) =>
     new Promise<number>((resolve, reject) => {
-      const { port } = new URL(server.url);
+      const { port } = new URL(api.server.url);
       request({ host: '127.0.0.1', port, path: '/api/studies', headers }, (response) => {
         response.resume();
         resolve(response.statusCode!);
@@ -326,24 +293,24 @@ describe('Only this machine, only this page', () => {
         .end();
     });
   it('answers to its own names', async () => {
-    const { host } = new URL(server.url);
+    const { host } = new URL(api.server.url);
     expect(await ask({ host })).toBe(200);
-    expect(await ask({ host, origin: server.url })).toBe(200);
+    expect(await ask({ host, origin: api.server.url })).toBe(200);
   });
   it('refuses another Host or Origin', async () => {
-    const { host } = new URL(server.url);
+    const { host } = new URL(api.server.url);
     expect(await ask({ host: 'rebound.example' })).toBe(403);
     expect(await ask({ host, origin: 'http://elsewhere.example' })).toBe(403);
     expect(await ask({ host, origin: 'http://localhost:1' })).toBe(403);
     expect(await ask({ host, origin: 'null' })).toBe(403);
   });
   it('sets a strict content security policy', async () => {
-    const { headers } = await fetch(`${server.url}/api/health`);
+    const { headers } = await fetch(`${api.server.url}/api/health`);
     expect(headers.get('content-security-policy')).toContain("default-src 'none'");
     expect(headers.get('cross-origin-opener-policy')).toBe('same-origin');
   });
   it('has one error shape, also for what is no JSON and what is nowhere', async () => {
-    const response = await fetch(`${server.url}/api/studies/${nowhere}`, {
+    const response = await fetch(`${api.server.url}/api/studies/${nowhere}`, {
       method: 'PATCH',
       headers: { 'Content-Type': 'application/json' },
       body: '{',

@@ -1,28 +1,54 @@
 import { join } from 'node:path';
-import express, { type Express } from 'express';
+import express, { type Express, type Router } from 'express';
 import type { Logger } from 'pino';
+import { MAX_JSON_BYTES } from '@imprint/contract/api';
+import { archiveRouter } from './api/archive';
+import { contentsRouter } from './api/contents';
 import { cutsRouter } from './api/cuts';
 import { patchesRouter } from './api/patches';
 import { proofsRouter } from './api/proofs';
 import { shelfRouter } from './api/shelf';
 import { studiesRouter } from './api/studies';
+import { trashRouter } from './api/trash';
+import { windowsRouter } from './api/windows';
 import type { Database } from './database';
 import { ApiError, errorHandler } from './errors';
 import { onlyLoopback, securityHeaders } from './security';
+import { closeSlowBodies } from './slowRequests';
+import { onlyStorable } from './storable';
 
-/** The API and, when `webFolder` is given, the built page. */
-export function createApp(database: Database, log: Logger, webFolder?: string): Express {
+interface AppOptions {
+  database: Database;
+  log: Logger;
+  /** Where files on their way in are put. */
+  uploadFolder: string;
+  /** The built page; only the API without it. */
+  webFolder?: string;
+}
+
+/** The API and the built page. */
+export function createApp({ database, log, uploadFolder, webFolder }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(onlyLoopback, securityHeaders);
-  app.use('/api', express.json({ limit: '20mb' }));
-  app.get('/api/health', (_request, response) => {
+  app.use(onlyLoopback, securityHeaders, closeSlowBodies());
+  app.use('/api', express.json({ limit: MAX_JSON_BYTES }), onlyStorable);
+  // Not only whether this program runs: without its database it can do nothing.
+  app.get('/api/health', async (_request, response) => {
+    await database.sequelize.query('SELECT 1');
     response.json({ ok: true });
   });
-  app.use(
-    '/api',
-    ...[studiesRouter, cutsRouter, patchesRouter, proofsRouter, shelfRouter].map((router) => router(database)),
-  );
+  const routers: Router[] = [
+    studiesRouter(database, uploadFolder),
+    cutsRouter(database),
+    patchesRouter(database),
+    proofsRouter(database, uploadFolder),
+    contentsRouter(database),
+    shelfRouter(database),
+    trashRouter(database),
+    windowsRouter(database),
+    archiveRouter(database),
+  ];
+  app.use('/api', ...routers);
   app.use('/api', () => {
     throw new ApiError('notFound', 'There is nothing at this address.');
   });

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
+import { QueryTypes } from 'sequelize';
 import { z } from 'zod';
 import { toneRoles } from '@imprint/contract/api';
 import type { Database } from './database';
@@ -17,24 +18,20 @@ const settingsSchema = z.object({
 /** Makes a study of every demo cue, once: a database that has or had studies is left as it is. */
 export async function loadDemo(database: Database, folder: string): Promise<number> {
   const { sequelize, Study, Cut } = database;
-  const [loaded] = await sequelize.query('SELECT at FROM demo_loads');
+  const loaded = await sequelize.query('SELECT at FROM demo_loads', { type: QueryTypes.SELECT });
   if (loaded.length > 0) return 0;
   const names = (await readdir(folder)).filter((name) => name.endsWith('.settings.json')).sort();
   for (const name of names) {
     const settings = settingsSchema.parse(JSON.parse(readFileSync(join(folder, name), 'utf8')));
     const { id, title, role, note, exposed } = settings;
-    if (await Study.findOne({ where: { demoId: id } })) continue;
-    const { reference } = await importReference(database, join(folder, `${id}.flac`), `${id}.flac`);
-    const study = await Study.create({ referenceId: reference.id, title, note, role, demoId: id });
-    await Cut.create({
-      studyId: study.id,
-      name: exposed.name,
-      role: 'long note',
-      isolation: null,
-      notes: null,
-      overrules: {},
-      fromSeconds: exposed.fromSeconds,
-      toSeconds: exposed.toSeconds,
+    await importReference(database, join(folder, `${id}.flac`), `${id}.flac`, async (reference, transaction) => {
+      // One that was begun before everything stopped is there already.
+      if (await Study.findOne({ where: { demoId: id }, transaction })) return;
+      const fields = { referenceId: reference.id, title, note, role, demoId: id };
+      const study = await Study.create(fields, { transaction });
+      const { name: cutName, fromSeconds, toSeconds } = exposed;
+      const whole = { role: 'long note' as const, isolation: null, notes: null, overrules: {} };
+      await Cut.create({ studyId: study.id, name: cutName, fromSeconds, toSeconds, ...whole }, { transaction });
     });
   }
   await sequelize.query('INSERT INTO demo_loads DEFAULT VALUES');

@@ -1,32 +1,87 @@
-import { createServer } from 'node:http';
+import type { Server } from 'node:http';
 import { pino } from 'pino';
+import { InputError } from '@imprint/core/patch/inputError';
 import { createApp } from './app';
-import { openDatabase } from './database';
+import { type Database, openDatabase, placeOf } from './database';
+import { isAway } from './databaseFaults';
 import { loadDemo } from './demo';
 import { createMigrator } from './migrate';
+import { createPatientServer } from './slowRequests';
+import { startUpkeep } from './upkeep';
+import { openUploadFolder } from './uploads';
 
 /**
  * Starts the server. Environment: DATABASE_URL; PORT (0 for any); WEB_FOLDER, the built page; DEMO_FOLDER, the cues to
  * load into a new database. Prints one line of JSON, `{"port":…}`, when it answers.
  */
 const { DATABASE_URL, PORT = '4180', WEB_FOLDER, DEMO_FOLDER } = process.env;
+const STOPPING_MS = 5000;
+
 const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' }, pino.destination(2));
-if (!DATABASE_URL) throw new Error('DATABASE_URL is not set. `npm start` sets it.');
-
-const database = openDatabase(DATABASE_URL);
-await createMigrator(database.sequelize).up();
-if (DEMO_FOLDER) await loadDemo(database, DEMO_FOLDER);
-
-const server = createServer(createApp(database, log, WEB_FOLDER));
-server.listen(Number(PORT), '127.0.0.1', () => {
-  const address = server.address();
-  process.stdout.write(`${JSON.stringify({ port: typeof address === 'object' ? address?.port : PORT })}\n`);
-});
-
-function stop(): void {
-  server.close();
-  server.closeAllConnections();
-  void database.sequelize.close().finally(() => process.exit(0));
+const uploads = openUploadFolder();
+try {
+  await start();
+} catch (error) {
+  uploads.close();
+  process.stderr.write(`${inWords(error)}\n`);
+  process.exit(error instanceof InputError ? 2 : 1);
 }
-process.on('SIGTERM', stop);
-process.on('SIGINT', stop);
+
+async function start(): Promise<void> {
+  if (!DATABASE_URL) throw new InputError('DATABASE_URL is not set. `npm start` sets it.');
+  const port = Number(PORT);
+  if (!(Number.isInteger(port) && port >= 0 && port <= 65535))
+    throw new InputError(`PORT=${PORT} is no port; a whole number from 0 to 65535 is.`);
+  const database = openDatabase(DATABASE_URL);
+  await createMigrator(database.sequelize).up();
+  if (DEMO_FOLDER) await loadDemo(database, DEMO_FOLDER);
+  const endUpkeep = startUpkeep(database, log);
+  const server = createPatientServer(
+    createApp({ database, log, uploadFolder: uploads.path, webFolder: WEB_FOLDER || undefined }),
+  );
+  server.on('error', (error) => {
+    process.stderr.write(`The server cannot answer on port ${port}: ${error.message}\n`);
+    process.exit(1);
+  });
+  server.listen(port, '127.0.0.1', () => {
+    const address = server.address();
+    process.stdout.write(`${JSON.stringify({ port: typeof address === 'object' ? address?.port : port })}\n`);
+  });
+  const stop = once(() => {
+    endUpkeep();
+    void stopServer(server, database);
+  });
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+}
+
+/** Lets requests that are being answered finish, for a while. */
+async function stopServer(server: Server, database: Database): Promise<void> {
+  const closed = new Promise((resolve) => server.close(resolve));
+  server.closeIdleConnections();
+  const late = setTimeout(() => server.closeAllConnections(), STOPPING_MS);
+  await closed;
+  clearTimeout(late);
+  await database.sequelize.close().catch(() => undefined);
+  uploads.close();
+  process.exit(0);
+}
+
+function once(action: () => void): () => void {
+  let done = false;
+  return () => {
+    if (done) return;
+    done = true;
+    action();
+  };
+}
+
+/** A person's mistake as a sentence; anything else with its trace, for who has to mend it. */
+function inWords(error: unknown): string {
+  if (error instanceof InputError) return error.message;
+  const { name, message, stack } = error as Error;
+  if (DATABASE_URL && (isAway(error) || /^Sequelize(Access|Host|Connection|Database)/.test(name))) {
+    return `Imprint cannot use ${placeOf(DATABASE_URL)}: ${message || name}. DATABASE_URL names it; without DATABASE_URL \`npm start\` brings its own.`;
+  }
+  return stack ?? String(error);
+}

@@ -1,14 +1,18 @@
+import { webcrypto } from 'node:crypto';
 import { TextDecoder, TextEncoder } from 'node:util';
+import { deserialize, serialize } from 'node:v8';
 
 /** What jsdom has not: boxes have no size there, so every element is 200 × 100 pixels at the origin. */
 Object.assign(globalThis, {
   TextEncoder,
   TextDecoder,
+  structuredClone: (value: unknown): unknown => deserialize(serialize(value)),
   ResizeObserver: class {
     observe(): void {}
     disconnect(): void {}
   },
 });
+Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
 Element.prototype.setPointerCapture = () => {};
 Element.prototype.getBoundingClientRect = () => new DOMRect(0, 0, 200, 100);
 HTMLCanvasElement.prototype.getContext = () => null;

@@ -1,3 +1,6 @@
+import type { ByteSource } from './byteSource';
+import type { SoundFile } from './soundFile';
+
 /** Four-letter chunk name at a place. Shorter at the end of the bytes. */
 export function fourLetters(bytes: Uint8Array, offset: number): string {
   return String.fromCharCode(...bytes.subarray(offset, offset + 4));
@@ -5,7 +8,7 @@ export function fourLetters(bytes: Uint8Array, offset: number): string {
 
 export const viewOf = (bytes: Uint8Array) => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
-/** How the samples of an uncompressed file are laid out. */
+/** How the samples of an uncompressed file are laid out. Whole numbers have 8 to 32 bits, floats 32 or 64. */
 export interface SampleLayout {
   channels: number;
   bits: number;
@@ -44,4 +47,30 @@ function sampleReader(view: DataView, { bits, float, littleEndian, unsigned }: S
     default:
       return (at) => view.getInt32(at, littleEndian) / 2147483648;
   }
+}
+
+const BLOCK_FRAMES = 1 << 16;
+
+/** Where the samples of an uncompressed file stand, and how. */
+export interface PlainSamples {
+  start: number;
+  end: number;
+  layout: SampleLayout;
+  sampleRateHz: number;
+}
+
+/** The samples of an uncompressed file as they are read from it. */
+export function plainSoundFile(source: ByteSource, { start, end, layout, sampleRateHz }: PlainSamples): SoundFile {
+  const frameBytes = Math.ceil(layout.bits / 8) * layout.channels;
+  const frames = Math.floor((end - start) / frameBytes);
+  return {
+    announced: { sampleRateHz, channels: layout.channels, frames },
+    *blocks() {
+      for (let first = 0; first < frames; first += BLOCK_FRAMES) {
+        const last = Math.min(frames, first + BLOCK_FRAMES);
+        const bytes = source.read(start + first * frameBytes, start + last * frameBytes);
+        yield { channels: deinterleave(bytes, layout), sampleRateHz };
+      }
+    },
+  };
 }

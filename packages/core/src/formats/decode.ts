@@ -1,9 +1,12 @@
 import { decibelsFromGain } from '../dsp/decibels';
 import { InputError } from '../patch/inputError';
 import type { Audio } from '../reading/audio';
-import { readAiff } from './aiff';
-import { fourLetters, viewOf } from './byteReader';
-import { readWav } from './wav';
+import { openAiff } from './aiff';
+import { fourLetters } from './byteReader';
+import { type ByteSource, sourceOf } from './byteSource';
+import { openFlac, openMp3, openOpus, openVorbis } from './compressed';
+import type { SoundBlock, SoundFile } from './soundFile';
+import { openWav } from './wav';
 
 export type AudioFormat = 'WAV' | 'AIFF' | 'FLAC' | 'MP3' | 'Ogg Vorbis' | 'Opus';
 
@@ -12,19 +15,75 @@ const MIN_SECONDS = 0.05;
 const RATES_HZ = { min: 8000, max: 192000 };
 /** Peaks under this are silence: below the last bit of a 16-bit file with a little room. */
 const SILENCE_DB = -84;
+/** Floats may go over full scale; what goes this far was scaled by another unit and is turned down to full scale. */
+const SANE_PEAK_DB = 24;
+
+/** What a sound file is, its samples aside. */
+export interface SoundInfo {
+  format: AudioFormat;
+  durationSeconds: number;
+  sampleRateHz: number;
+  channels: number;
+  /** What was done to the samples and has to be told; null for nothing. */
+  notice: string | null;
+}
 
 /** Decodes a sound file of any kind that can be a reference. Throws an InputError that says why one cannot. */
-export async function decodeAudio(bytes: Uint8Array): Promise<Audio & { format: AudioFormat }> {
-  if (bytes.length === 0) throw new InputError('This file is empty (0 bytes).');
-  const format = sniff(bytes);
+export async function decodeAudio(bytes: Uint8Array): Promise<Audio & { format: AudioFormat; notice: string | null }> {
+  const parts: Float32Array[][] = [];
+  const info = await eachBlock(sourceOf(bytes), ({ channels }) => parts.push(channels));
+  const channels = Array.from({ length: info.channels }, (_, c) => joined(parts.map((part) => part[c])));
+  const { format, sampleRateHz, peak, notice } = info;
+  if (notice) for (const channel of channels) for (let i = 0; i < channel.length; i++) channel[i] /= peak;
+  return { channels, sampleRateHz, format, notice };
+}
+
+/**
+ * What a sound file is, and whether it can be a reference, without holding its samples: they are decoded block by block.
+ * Throws an InputError that says why it cannot.
+ */
+export async function inspectAudio(source: ByteSource): Promise<SoundInfo> {
+  const { format, frames, sampleRateHz, channels, notice } = await eachBlock(source, () => {});
+  return { format, durationSeconds: frames / sampleRateHz, sampleRateHz, channels, notice };
+}
+
+type Opened = Omit<SoundInfo, 'durationSeconds'> & { frames: number; peak: number };
+
+async function eachBlock(source: ByteSource, take: (block: SoundBlock) => void): Promise<Opened> {
+  if (source.length === 0) throw new InputError('This file is empty (0 bytes).');
+  const format = sniff(source.read(0, 80));
   if (!format) {
     throw new InputError(
       'This is not a sound file that can be read. WAV, AIFF, FLAC, MP3, Ogg Vorbis and Opus can be.',
     );
   }
-  const audio = await decoders[format](bytes);
-  checkUsable(audio);
-  return { ...audio, format };
+  const file = openers[format](source);
+  // Before anything is decoded: a file can be far larger than its bytes.
+  checkShape(file.announced);
+  let frames = 0;
+  let peak = 0;
+  let shape: { channels: number; sampleRateHz: number } | undefined;
+  for await (const block of file.blocks()) {
+    const { channels, sampleRateHz } = block;
+    shape ??= { channels: channels.length, sampleRateHz };
+    if (channels.length !== shape.channels || sampleRateHz !== shape.sampleRateHz)
+      throw new InputError(`This ${format} file changes its rate or channels on the way; one of each can be read.`);
+    frames += channels[0].length;
+    checkShape({ ...shape, frames });
+    peak = Math.max(peak, peakOf(channels));
+    take(block);
+  }
+  if (!shape || frames < MIN_SECONDS * shape.sampleRateHz) {
+    const milliseconds = shape ? Math.round((1000 * frames) / shape.sampleRateHz) : 0;
+    throw new InputError(`This file holds ${milliseconds} ms of sound; a reference needs at least 50 ms.`);
+  }
+  const peakDb = decibelsFromGain(peak);
+  if (peakDb < SILENCE_DB) throw new InputError('This file is silent: nothing in it is louder than −84 dBFS.');
+  const notice =
+    peakDb > SANE_PEAK_DB
+      ? `Its samples go up to +${Math.round(peakDb)} dBFS, far over full scale; it was turned down to full scale.`
+      : null;
+  return { format, frames, peak, notice, ...shape };
 }
 
 function sniff(bytes: Uint8Array): AudioFormat | undefined {
@@ -34,7 +93,7 @@ function sniff(bytes: Uint8Array): AudioFormat | undefined {
   if (head === 'FORM' && (kind === 'AIFF' || kind === 'AIFC')) return 'AIFF';
   if (head === 'fLaC') return 'FLAC';
   if (head === 'OggS') {
-    const start = String.fromCharCode(...bytes.subarray(0, 80));
+    const start = String.fromCharCode(...bytes);
     return start.includes('OpusHead') ? 'Opus' : start.includes('vorbis') ? 'Ogg Vorbis' : undefined;
   }
   if (head.startsWith('ID3')) return 'MP3';
@@ -45,115 +104,31 @@ function sniff(bytes: Uint8Array): AudioFormat | undefined {
     : undefined;
 }
 
-/** The decoders are WebAssembly; each is loaded when a file of its kind comes. */
-const decoders: Record<AudioFormat, (bytes: Uint8Array) => Promise<Audio> | Audio> = {
-  WAV: readWav,
-  AIFF: readAiff,
-  FLAC: async (bytes) => {
-    const { FLACDecoder } = await import('@wasm-audio-decoders/flac');
-    return runDecoder('FLAC', new FLACDecoder(), async (decoder) => decoder.decodeFile(bytes), flacFrames(bytes));
-  },
-  MP3: async (bytes) => {
-    const { MPEGDecoder } = await import('mpg123-decoder');
-    return runDecoder('MP3', new MPEGDecoder(), async (decoder) => decoder.decode(bytes), mp3Frames(bytes));
-  },
-  'Ogg Vorbis': async (bytes) => {
-    const { OggVorbisDecoder } = await import('@wasm-audio-decoders/ogg-vorbis');
-    checkOggEnd(bytes);
-    return runDecoder('Ogg Vorbis', new OggVorbisDecoder(), async (decoder) => decoder.decodeFile(bytes));
-  },
-  Opus: async (bytes) => {
-    const { OggOpusDecoder } = await import('ogg-opus-decoder');
-    checkOggEnd(bytes);
-    return runDecoder('Opus', new OggOpusDecoder(), async (decoder) => decoder.decodeFile(bytes));
-  },
+const openers: Record<AudioFormat, (source: ByteSource) => SoundFile> = {
+  WAV: openWav,
+  AIFF: openAiff,
+  FLAC: openFlac,
+  MP3: (source) => openMp3(source, MAX_SECONDS),
+  'Ogg Vorbis': openVorbis,
+  Opus: openOpus,
 };
 
-interface WasmDecoder {
-  ready: Promise<void>;
-  free(): void;
-}
-
-interface Decoded {
-  channelData: Float32Array[];
-  samplesDecoded: number;
-  sampleRate: number;
-}
-
-async function runDecoder<T extends WasmDecoder>(
-  format: AudioFormat,
-  decoder: T,
-  decode: (decoder: T) => Promise<Decoded>,
-  expectedFrames?: number,
-): Promise<Audio> {
-  try {
-    await decoder.ready;
-    const { channelData, samplesDecoded, sampleRate } = await decode(decoder);
-    if (samplesDecoded === 0)
-      throw new InputError(`This ${format} file is damaged: no sound could be decoded from it.`);
-    if (expectedFrames !== undefined && samplesDecoded < expectedFrames * 0.995) {
-      throw new InputError(
-        `This ${format} file is truncated: it announces ${Math.round(expectedFrames / sampleRate)} s and holds ${(samplesDecoded / sampleRate).toFixed(1)} s. Copy or export it again.`,
-      );
-    }
-    return { channels: channelData.map((channel) => channel.subarray(0, samplesDecoded)), sampleRateHz: sampleRate };
-  } catch (error) {
-    if (error instanceof InputError) throw error;
-    throw new InputError(
-      `This ${format} file is damaged: ${error instanceof Error ? error.message : 'it cannot be decoded'}.`,
-    );
-  } finally {
-    decoder.free();
-  }
-}
-
-/** Frames that a FLAC file announces in its STREAMINFO block; undefined when it leaves them open. */
-function flacFrames(bytes: Uint8Array): number | undefined {
-  if (bytes.length < 26) return 1;
-  const frames = (bytes[21] & 0x0f) * 2 ** 32 + viewOf(bytes).getUint32(22, false);
-  return frames > 0 ? frames : undefined;
-}
-
-/** Samples that an MP3 file announces in the header that encoders put into its first frame; undefined without one. */
-function mp3Frames(bytes: Uint8Array): number | undefined {
-  const head = bytes.subarray(0, 65536);
-  for (let i = 0; i + 12 < head.length; i++) {
-    const tag = fourLetters(head, i);
-    if (tag !== 'Xing' && tag !== 'Info') continue;
-    const view = viewOf(head);
-    if ((view.getUint32(i + 4, false) & 1) === 0) return undefined;
-    // 1152 samples a frame at MPEG 1 rates; half of that at the lower rates, which makes this test lenient there.
-    return view.getUint32(i + 8, false) * 576;
-  }
-  return undefined;
-}
-
-/** The last page of an Ogg stream says that it is the last. */
-function checkOggEnd(bytes: Uint8Array): void {
-  for (let at = bytes.length - 27; at >= Math.max(0, bytes.length - 70000); at--) {
-    if (bytes[at] !== 0x4f || fourLetters(bytes, at) !== 'OggS') continue;
-    if ((bytes[at + 5] & 4) !== 0) return;
-    break;
-  }
-  throw new InputError('This Ogg file is truncated: its last page is missing. Copy or export it again.');
-}
-
-function checkUsable({ channels, sampleRateHz }: Audio): void {
-  if (channels.length > 2)
-    throw new InputError(`This file has ${channels.length} channels; mono and stereo can be read.`);
-  if (sampleRateHz < RATES_HZ.min || sampleRateHz > RATES_HZ.max) {
+function checkShape({ channels, sampleRateHz, frames }: SoundFile['announced']): void {
+  if (channels !== undefined && channels !== 1 && channels !== 2)
+    throw new InputError(`This file has ${channels} channels; mono and stereo can be read.`);
+  if (sampleRateHz === undefined) return;
+  if (!(sampleRateHz >= RATES_HZ.min && sampleRateHz <= RATES_HZ.max)) {
     throw new InputError(`This file has a rate of ${sampleRateHz} Hz; 8000 to 192000 Hz can be read.`);
   }
-  const seconds = channels[0].length / sampleRateHz;
-  if (seconds < MIN_SECONDS)
+  if (frames !== undefined && frames > MAX_SECONDS * sampleRateHz) {
+    const minutes = Math.max(frames / sampleRateHz / 60, MAX_SECONDS / 60).toFixed(1);
     throw new InputError(
-      `This file holds ${Math.round(seconds * 1000)} ms of sound; a reference needs at least 50 ms.`,
-    );
-  if (seconds > MAX_SECONDS) {
-    throw new InputError(
-      `This file is ${(seconds / 60).toFixed(1)} minutes long; up to 15 minutes can be read. Cut out the part with the tone.`,
+      `This file is ${minutes} minutes long; up to 15 minutes can be read. Cut out the part with the tone.`,
     );
   }
+}
+
+function peakOf(channels: readonly Float32Array[]): number {
   let peak = 0;
   for (const channel of channels) {
     for (const x of channel) {
@@ -161,6 +136,15 @@ function checkUsable({ channels, sampleRateHz }: Audio): void {
       peak = Math.max(peak, Math.abs(x));
     }
   }
-  if (decibelsFromGain(peak) < SILENCE_DB)
-    throw new InputError('This file is silent: nothing in it is louder than −84 dBFS.');
+  return peak;
+}
+
+function joined(parts: readonly Float32Array[]): Float32Array {
+  const whole = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    whole.set(part, at);
+    at += part.length;
+  }
+  return whole;
 }

@@ -1,6 +1,8 @@
 import { InputError } from '../patch/inputError';
 import type { Audio } from '../reading/audio';
-import { deinterleave, fourLetters, viewOf } from './byteReader';
+import { type PlainSamples, deinterleave, fourLetters, plainSoundFile, viewOf } from './byteReader';
+import { type ByteSource, sourceOf } from './byteSource';
+import type { SoundFile } from './soundFile';
 
 /** How a WAV file's samples are stored. */
 export type WavEncoding = 'int16' | 'int24' | 'float32';
@@ -14,36 +16,49 @@ const EXTENSIBLE = 0xfffe;
  * Throws an InputError for other codings and for files that end before their samples do.
  */
 export function readWav(bytes: Uint8Array): Audio {
-  const view = viewOf(bytes);
-  let format: { tag: number; channels: number; sampleRateHz: number; bits: number } | undefined;
-  for (let at = 12; at + 8 <= bytes.length;) {
-    const name = fourLetters(bytes, at);
-    const size = view.getUint32(at + 4, true);
-    const body = at + 8;
-    if (name === 'fmt ' && body + 16 <= bytes.length) {
-      const tag = view.getUint16(body, true);
+  const { start, end, layout, sampleRateHz } = findWavSamples(sourceOf(bytes));
+  return { channels: deinterleave(bytes.subarray(start, end), layout), sampleRateHz };
+}
+
+/** The same, in blocks. */
+export const openWav = (source: ByteSource): SoundFile => plainSoundFile(source, findWavSamples(source));
+
+const HEADER_BYTES = 40;
+
+function findWavSamples(source: ByteSource): PlainSamples {
+  let format: WavFormat | undefined;
+  for (let at = 12; at + 8 <= source.length;) {
+    const bytes = source.read(at, at + HEADER_BYTES);
+    const view = viewOf(bytes);
+    const name = fourLetters(bytes, 0);
+    const size = view.getUint32(4, true);
+    if (name === 'fmt ' && bytes.length >= 24) {
+      const tag = view.getUint16(8, true);
       format = {
         // An extensible header keeps the true coding in the first two bytes of its sub-format.
-        tag: tag === EXTENSIBLE && size >= 26 && body + 26 <= bytes.length ? view.getUint16(body + 24, true) : tag,
-        channels: view.getUint16(body + 2, true),
-        sampleRateHz: view.getUint32(body + 4, true),
-        bits: view.getUint16(body + 14, true),
+        tag: tag === EXTENSIBLE && size >= 26 && bytes.length >= 34 ? view.getUint16(32, true) : tag,
+        channels: view.getUint16(10, true),
+        sampleRateHz: view.getUint32(12, true),
+        bits: view.getUint16(22, true),
       };
     } else if (name === 'data') {
       if (!format) throw new InputError('This WAV file has samples but no description of them (no "fmt " chunk).');
-      return readSamples(bytes, body, size, format);
+      return samplesOf(source, at + 8, size, format);
     }
-    at = body + size + (size % 2);
+    at += 8 + size + (size % 2);
   }
   throw new InputError('This WAV file is truncated: it ends before its samples begin.');
 }
 
-function readSamples(
-  bytes: Uint8Array,
-  start: number,
-  size: number,
-  { tag, channels, sampleRateHz, bits }: { tag: number; channels: number; sampleRateHz: number; bits: number },
-): Audio {
+interface WavFormat {
+  tag: number;
+  channels: number;
+  sampleRateHz: number;
+  bits: number;
+}
+
+function samplesOf(source: ByteSource, start: number, size: number, format: WavFormat): PlainSamples {
+  const { tag, channels, sampleRateHz, bits } = format;
   const float = tag === FLOAT;
   const known = float ? bits === 32 || bits === 64 : tag === PCM && bits >= 8 && bits <= 32;
   if (!known || channels < 1) {
@@ -52,16 +67,17 @@ function readSamples(
     );
   }
   // Programs that stream a WAV file leave the largest number, or zero, for a length they did not know.
-  const streamed = size === 0xffffffff || (size === 0 && start < bytes.length);
-  if (!streamed && start + size > bytes.length) {
-    const missing = Math.round((100 * (start + size - bytes.length)) / size);
+  const streamed = size === 0xffffffff || (size === 0 && start < source.length);
+  if (!streamed && start + size > source.length) {
+    const missing = Math.round((100 * (start + size - source.length)) / size);
     throw new InputError(
       `This WAV file is truncated: ${Math.max(1, missing)} % of its samples are missing. Copy or export it again.`,
     );
   }
-  const data = bytes.subarray(start, streamed ? bytes.length : start + size);
   return {
-    channels: deinterleave(data, { channels, bits, float, littleEndian: true, unsigned: bits <= 8 }),
+    start,
+    end: streamed ? source.length : start + size,
+    layout: { channels, bits, float, littleEndian: true, unsigned: bits <= 8 },
     sampleRateHz,
   };
 }

@@ -44,7 +44,7 @@ export function ownerOf(patch: Patch, layer: Layer, effectId: string): ChainOwne
 }
 
 /** Effects of groups and of the patch, which share their ids. */
-export const sharedEffects = ({ groups, effects }: Patch): Effect[] => [
+export const sharedEffects = ({ groups, effects }: Pick<Patch, 'groups' | 'effects'>): Effect[] => [
   ...groups.flatMap((group) => group.effects),
   ...effects,
 ];
@@ -116,7 +116,10 @@ export function addSharedRoute(patch: Patch, from: string, to: Route['to'], amou
 }
 
 /** What is wrong with a route into the chains of groups and patch, or undefined. */
-export function faultOfSharedRoute(patch: Patch, { id, from, to }: Route): string | undefined {
+export function faultOfSharedRoute(
+  patch: Pick<Patch, 'macros' | 'groups' | 'effects'>,
+  { id, from, to }: Route,
+): string | undefined {
   if (!patch.macros.some((macro) => macro.id === from))
     return `Route "${id}" of the patch comes from "${from}", which is no macro.`;
   const effect = sharedEffects(patch).find((other) => other.id === to.moduleId);

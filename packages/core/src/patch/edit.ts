@@ -1,6 +1,7 @@
 import { parameterOf } from '../parameters/table';
 import { defaultEnvelope, emptyLayer } from './defaults';
 import { modulesOf } from './modules';
+import { fittingName } from './names';
 import { lfoSchema, modulatorSchema, noteValueSchema, routeSchema } from './modulatorSchema';
 import type {
   Effect,
@@ -155,7 +156,7 @@ export function setFields(layer: Layer, id: string, fields: Record<string, unkno
 export function addLayer(patch: Patch, copied?: Layer): [Patch, string] {
   const id = freeId('layer', new Set(patch.layers.map((layer) => layer.id)));
   const name = `Layer ${patch.layers.length + 1}`;
-  const layer = copied ? { ...copied, id, name: `${copied.name}, copy`.slice(0, 80) } : emptyLayer(id, name);
+  const layer = copied ? { ...copied, id, name: fittingName(`${copied.name}, copy`, name) } : emptyLayer(id, name);
   return [{ ...patch, layers: [...patch.layers, layer] }, id];
 }
 

@@ -79,7 +79,7 @@ export function amountParameter(target: Parameter): Parameter {
 }
 
 /** The macros and modulators that a route of a layer can start from. */
-export const originsOf = (patch: Patch, layer: Layer): (Layer['modulators'][number] | Macro)[] => [
+export const originsOf = (patch: Pick<Patch, 'macros'>, layer: Layer): (Layer['modulators'][number] | Macro)[] => [
   ...layer.modulators,
   ...patch.macros,
 ];

@@ -2,16 +2,32 @@ import { type z } from 'zod';
 import { faultOfSharedRoute, sharedEffects } from './chains';
 import { InputError } from './inputError';
 import { PER_UNISON_VOICE, modulesOf, originsOf, targetOf } from './modules';
-import { pcmOf } from './samplePcm';
+import { type PackedPatch, packedPatchSchema } from './packing';
+import { framesOfPcm, pcmOf } from './samplePcm';
 import { type Effect, type Layer, type Patch, PATCH_VERSION, patchSchema } from './schema';
 import { upgradePatch } from './upgrade';
-import { framesOf } from './wavetableFrames';
+import { checkFrameBytes, framesOf } from './wavetableFrames';
 
 /**
  * A patch from parsed JSON, of this or an earlier version: the schema, then what the schema cannot say (ids that must
  * exist, frames that must fit). Throws an InputError that names the first wrong place and what would be right.
  */
 export function parsePatch(json: unknown): Patch {
+  const patch = parseDocument(json, patchSchema);
+  for (const table of patch.wavetables) framesOf(table);
+  for (const sample of patch.samples) pcmOf(sample);
+  return patch;
+}
+
+/** The same of a packed patch. What its tables and samples hold is not looked at, only whether its length fits. */
+export function parsePackedPatch(json: unknown): PackedPatch {
+  const patch = parseDocument(json, packedPatchSchema);
+  for (const table of patch.wavetables) checkFrameBytes(table, table.frames.byteLength);
+  for (const sample of patch.samples) framesOfPcm(sample, sample.pcm.byteLength);
+  return patch;
+}
+
+function parseDocument<T extends Structure>(json: unknown, schema: z.ZodType<T>): T {
   const header = json as Record<string, unknown> | null;
   if (typeof header !== 'object' || header === null || header.format !== 'imprint-patch') {
     throw new InputError('This is not an Imprint patch: expected a JSON object with "format": "imprint-patch".');
@@ -22,7 +38,7 @@ export function parsePatch(json: unknown): Patch {
       `Patch version ${JSON.stringify(header.version)} is not known; this program reads versions 1 to ${PATCH_VERSION}.`,
     );
   }
-  const result = patchSchema.safeParse(upgraded);
+  const result = schema.safeParse(upgraded);
   if (!result.success) throw new InputError(`The patch does not fit its schema: ${firstIssue(result.error)}`);
   checkReferences(result.data);
   return result.data;
@@ -35,9 +51,10 @@ export function firstIssue(error: z.ZodError): string {
   return `${place}${issue.message}`;
 }
 
-function checkReferences(patch: Patch): void {
-  for (const table of patch.wavetables) framesOf(table);
-  for (const sample of patch.samples) pcmOf(sample);
+/** What of a patch can be checked without what its tables and samples hold. */
+type Structure = Omit<Patch, 'wavetables' | 'samples'> & { wavetables: { id: string }[]; samples: { id: string }[] };
+
+function checkReferences(patch: Structure): void {
   const ids = patch.layers.map(({ id }) => id);
   if (new Set(ids).size < ids.length) throw new InputError(`Two layers have the id "${firstDouble(ids)}".`);
   const double = firstDouble(sharedEffects(patch).map(({ id }) => id));
@@ -60,7 +77,7 @@ function checkReferences(patch: Patch): void {
   }
 }
 
-function checkEffects(patch: Patch, effects: readonly Effect[]): void {
+function checkEffects(patch: Structure, effects: readonly Effect[]): void {
   for (const effect of effects) {
     if (
       'keyLayerId' in effect &&
@@ -77,13 +94,13 @@ function checkEffects(patch: Patch, effects: readonly Effect[]): void {
 
 const firstDouble = (ids: readonly string[]) => ids.find((id, i) => ids.indexOf(id) < i);
 
-function checkIds(patch: Patch, layer: Layer): void {
+function checkIds(patch: Structure, layer: Layer): void {
   const ids = [...modulesOf(layer), ...layer.routes, ...patch.macros].map(({ id }) => id);
   const double = firstDouble(ids);
   if (double !== undefined) throw new InputError(`Two parts of layer "${layer.id}" have the id "${double}".`);
 }
 
-function checkSources(patch: Patch, layer: Layer): void {
+function checkSources(patch: Structure, layer: Layer): void {
   const tables = new Set(patch.wavetables.map(({ id }) => id));
   const samples = new Set(patch.samples.map(({ id }) => id));
   for (const source of layer.sources) {
@@ -110,7 +127,7 @@ function checkSources(patch: Patch, layer: Layer): void {
   }
 }
 
-function checkRoutes(patch: Patch, layer: Layer): void {
+function checkRoutes(patch: Structure, layer: Layer): void {
   const origins = new Map(originsOf(patch, layer).map((origin) => [origin.id, origin]));
   for (const { id, from, to } of layer.routes) {
     const origin = origins.get(from);

@@ -8,21 +8,28 @@ const FULL_SCALE = 32767;
  * The channels of a sample, full scale ±1.
  * Throws an InputError when it is empty, longer than 30 s, or its bytes are not whole frames.
  */
-export function pcmOf({ name, channels, sampleRateHz, pcmBase64 }: Sample): Float32Array[] {
-  const bytes = bytesFromBase64(pcmBase64);
-  const frames = bytes.length / 2 / channels;
+export function pcmOf(sample: Sample): Float32Array[] {
+  const { channels } = sample;
+  const bytes = bytesFromBase64(sample.pcmBase64);
+  const frames = framesOfPcm(sample, bytes.length);
+  const view = new DataView(bytes.buffer);
+  return Array.from({ length: channels }, (_, channel) =>
+    Float32Array.from({ length: frames }, (_, i) => view.getInt16(2 * (i * channels + channel), true) / FULL_SCALE),
+  );
+}
+
+/** Frames in so many bytes of a sample. Throws an InputError as `pcmOf` does. */
+export function framesOfPcm({ name, channels, sampleRateHz }: Omit<Sample, 'pcmBase64'>, byteLength: number): number {
+  const frames = byteLength / 2 / channels;
   if (frames === 0 || !Number.isInteger(frames)) {
-    throw new InputError(`Sample "${name}" holds ${bytes.length} bytes, which is no whole number of 16-bit frames.`);
+    throw new InputError(`Sample "${name}" holds ${byteLength} bytes, which is no whole number of 16-bit frames.`);
   }
   if (frames > MAX_SAMPLE_SECONDS * sampleRateHz) {
     throw new InputError(
       `Sample "${name}" is ${(frames / sampleRateHz).toFixed(1)} s long; the most is ${MAX_SAMPLE_SECONDS} s.`,
     );
   }
-  const view = new DataView(bytes.buffer);
-  return Array.from({ length: channels }, (_, channel) =>
-    Float32Array.from({ length: frames }, (_, i) => view.getInt16(2 * (i * channels + channel), true) / FULL_SCALE),
-  );
+  return frames;
 }
 
 /** A sample document from sound; louder peaks than full scale are clipped. */

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { beatsOfDivision } from '../parameters/division';
 import type { Parameter } from '../parameters/parameter';
+import { nameSchema } from './names';
 
 /** A Zod shape with the range and default of every parameter of a module. */
 export function shapeOf<T extends Record<string, Parameter>>(parameters: T) {
@@ -13,7 +14,7 @@ export function shapeOf<T extends Record<string, Parameter>>(parameters: T) {
 }
 
 export const id = z.string().min(1).max(40);
-export const name = z.string().min(1).max(80);
+export const name = nameSchema;
 export const on = z.boolean().default(true);
 
 /** A length in musical time. */

@@ -7,14 +7,13 @@ import { FRAME_SAMPLES, type Wavetable } from './schema';
  * Throws an InputError when the bytes do not fit the count or hold something that is no number.
  */
 export function framesOf(table: Wavetable): Float32Array {
-  const bytes = bytesFromBase64(table.framesBase64);
-  const expected = table.frameCount * FRAME_SAMPLES * 4;
-  if (bytes.length !== expected) {
-    throw new InputError(
-      `Wavetable "${table.name}" holds ${bytes.length} bytes; ${table.frameCount} frames of ${FRAME_SAMPLES} floats are ${expected}.`,
-    );
-  }
-  const view = new DataView(bytes.buffer);
+  return samplesOfFrames(table, bytesFromBase64(table.framesBase64));
+}
+
+/** The same of a table whose bytes are kept elsewhere. */
+export function samplesOfFrames(table: Omit<Wavetable, 'framesBase64'>, bytes: Uint8Array): Float32Array {
+  checkFrameBytes(table, bytes.length);
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const samples = new Float32Array(bytes.length / 4);
   for (let i = 0; i < samples.length; i++) {
     samples[i] = view.getFloat32(4 * i, true);
@@ -22,6 +21,15 @@ export function framesOf(table: Wavetable): Float32Array {
       throw new InputError(`Wavetable "${table.name}" holds a sample that is no number.`);
   }
   return samples;
+}
+
+/** Throws an InputError when a table of so many bytes does not fit its count of frames. */
+export function checkFrameBytes({ name, frameCount }: Omit<Wavetable, 'framesBase64'>, byteLength: number): void {
+  const expected = frameCount * FRAME_SAMPLES * 4;
+  if (byteLength === expected) return;
+  throw new InputError(
+    `Wavetable "${name}" holds ${byteLength} bytes; ${frameCount} frames of ${FRAME_SAMPLES} floats are ${expected}.`,
+  );
 }
 
 /** A wavetable document from samples, whose length must be a multiple of 2048. */

@@ -1,50 +1,64 @@
 import { isDeepStrictEqual } from 'node:util';
 import { Router } from 'express';
+import type { Transaction } from 'sequelize';
 import { type KeptReading, changedCutSchema, keptReadingSchema, newCutSchema } from '@imprint/contract/api';
 import { readingSchema } from '@imprint/core/reading/schema';
 import type { Database } from '../database';
 import { ApiError } from '../errors';
 import type { StudyRow } from '../models/models';
+import { inTransaction } from '../transactions';
 import { cutDocument } from './documents';
-import { findRow, findStudy, touchStudy } from './find';
+import { findCut, isMade, findRow, findStudy, touchStudy } from './find';
 
 export function cutsRouter(database: Database): Router {
   const router = Router();
-  const { Cut, Reading } = database;
+  const { Cut, Reading, Reference } = database;
 
   router.post('/studies/:id/cuts', async (request, response) => {
-    const study = await findStudy(database, request.params.id);
     const fields = newCutSchema.parse(request.body);
-    checkInside(study, fields.toSeconds);
-    const cut = await Cut.create({ studyId: study.id, ...fields });
-    await touchStudy(database, study.id);
+    const cut = await inTransaction(database, async (transaction) => {
+      // Held alone: the same cut sent twice at once is then found by the second.
+      const study = await findStudy(database, request.params.id, { transaction, hold: 'change' });
+      await checkInside(study, fields.toSeconds, transaction);
+      // The page names the cut, so one that is sent again after a lost answer is the one that was made.
+      const known = fields.id === undefined ? null : await Cut.findByPk(fields.id, { transaction });
+      if (known && known.studyId !== study.id)
+        throw new ApiError('conflict', 'There is a cut of this id in another study.');
+      await touchStudy(database, study.id, transaction);
+      return known ?? Cut.create({ studyId: study.id, ...fields }, { transaction });
+    });
     response.status(201).json(cutDocument(cut));
   });
 
   router.patch('/cuts/:id', async (request, response) => {
-    const cut = await findRow(Cut, request.params.id, 'cut');
-    const fields = newCutSchema.parse({ ...cutDocument(cut), ...changedCutSchema.parse(request.body) });
-    checkInside(await findStudy(database, cut.studyId), fields.toSeconds);
-    // What is measured is what is kept.
-    const keepsOther = !isDeepStrictEqual(fields.isolation, cut.isolation);
-    await database.sequelize.transaction(async (transaction) => {
-      if (keepsOther) await Reading.destroy({ where: { cutId: cut.id }, transaction });
-      await cut.update(fields, { transaction });
+    const { revision, saveId, ...changes } = changedCutSchema.parse(request.body);
+    const changed = await inTransaction(database, async (transaction) => {
+      const { cut, study } = await findCut(database, request.params.id, { transaction, hold: 'change' });
+      if (isMade(cut, { revision, saveId }, `The cut “${cut.name}”`, () => cutDocument(cut))) return cut;
+      const fields = newCutSchema.parse({ ...cutDocument(cut), ...changes });
+      await checkInside(study, fields.toSeconds, transaction);
+      // What is measured is what is kept.
+      if (!isDeepStrictEqual(fields.isolation, cut.isolation))
+        await Reading.destroy({ where: { cutId: cut.id }, transaction });
+      await touchStudy(database, study.id, transaction);
+      return cut.update({ ...fields, saveId: saveId ?? null, revision: cut.revision + 1 }, { transaction });
     });
-    await touchStudy(database, cut.studyId);
-    response.json(cutDocument(cut));
+    response.json(cutDocument(changed));
   });
 
+  /** Puts a cut into the trash. */
   router.delete('/cuts/:id', async (request, response) => {
-    const cut = await findRow(Cut, request.params.id, 'cut');
-    await cut.destroy();
-    await touchStudy(database, cut.studyId);
+    await inTransaction(database, async (transaction) => {
+      const { cut, study } = await findCut(database, request.params.id, { transaction, hold: 'change' });
+      await cut.update({ deletedAt: new Date() }, { transaction });
+      await touchStudy(database, study.id, transaction);
+    });
     response.status(204).end();
   });
 
   /** The kept reading, or null when there is none, it lacks what is read now, or the cut has been moved since. */
   router.get('/cuts/:id/reading', async (request, response) => {
-    const cut = await findRow(Cut, request.params.id, 'cut');
+    const { cut } = await findCut(database, request.params.id);
     const row = await Reading.findOne({ where: { cutId: cut.id } });
     const fits = row && row.fromSeconds === cut.fromSeconds && row.toSeconds === cut.toSeconds;
     const kept: KeptReading | null =
@@ -55,24 +69,23 @@ export function cutsRouter(database: Database): Router {
   });
 
   router.put('/cuts/:id/reading', async (request, response) => {
-    const cut = await findRow(Cut, request.params.id, 'cut');
     const { fromSeconds, toSeconds, reading } = keptReadingSchema.parse(request.body);
-    await database.sequelize.transaction(async (transaction) => {
+    await inTransaction(database, async (transaction) => {
+      const { cut } = await findCut(database, request.params.id, { transaction, hold: 'change' });
       await Reading.destroy({ where: { cutId: cut.id }, transaction });
       await Reading.create({ cutId: cut.id, fromSeconds, toSeconds, document: reading }, { transaction });
     });
     response.status(204).end();
   });
 
-  return router;
-}
-
-function checkInside({ reference }: StudyRow, toSeconds: number): void {
-  const { durationSeconds } = reference!;
-  if (toSeconds > durationSeconds + 0.001) {
+  async function checkInside({ referenceId }: StudyRow, toSeconds: number, transaction: Transaction): Promise<void> {
+    const { durationSeconds } = await findRow(Reference, referenceId, 'reference', { transaction, hold: 'share' });
+    if (toSeconds <= durationSeconds + 0.001) return;
     throw new ApiError(
       'badRequest',
       `The cut ends at ${toSeconds.toFixed(2)} s, after the reference, which ends at ${durationSeconds.toFixed(2)} s.`,
     );
   }
+
+  return router;
 }

@@ -1,5 +1,6 @@
 import type { Cut, Proof, Reference, Revision, ShelvedChain, Study } from '@imprint/contract/api';
 import type { CutRow, ProofRow, ReferenceRow, RevisionRow, ShelvedChainRow, StudyRow } from '../models/models';
+import type { StudySummary } from './find';
 
 /** Rows as the contract shows them. */
 
@@ -10,6 +11,7 @@ export function referenceDocument({
   durationSeconds,
   sampleRateHz,
   channels,
+  notice,
   blob,
 }: ReferenceRow): Reference {
   return {
@@ -21,36 +23,30 @@ export function referenceDocument({
     durationSeconds,
     sampleRateHz,
     channels,
+    notice,
   };
 }
 
-export function studyDocument(row: StudyRow): Study {
-  const proofs = [...(row.proofs ?? [])].sort((a, b) => b.createdAt.getTime() - a.createdAt.getTime());
-  return {
-    id: row.id,
-    title: row.title,
-    note: row.note,
-    role: row.role as Study['role'],
-    demo: row.demoId !== null,
-    grid: row.grid,
-    createdAt: row.createdAt.toISOString(),
-    updatedAt: row.updatedAt.toISOString(),
-    reference: referenceDocument(row.reference!),
-    overallJnd: proofs[0]?.comparison.overallJnd ?? null,
-    cutCount: row.cuts?.length ?? 0,
-  };
-}
-
-export const cutDocument = ({ id, name, role, fromSeconds, toSeconds, isolation, notes, overrules }: CutRow): Cut => ({
-  id,
-  name,
-  role,
-  fromSeconds,
-  toSeconds,
-  isolation,
-  notes,
-  overrules,
+export const studyDocument = (row: StudyRow, { reference, cutCount, overallJnd }: StudySummary): Study => ({
+  id: row.id,
+  revision: row.revision,
+  saveId: row.saveId,
+  title: row.title,
+  note: row.note,
+  role: row.role as Study['role'],
+  demo: row.demoId !== null,
+  grid: row.grid,
+  createdAt: row.createdAt.toISOString(),
+  updatedAt: row.updatedAt.toISOString(),
+  reference: referenceDocument(reference),
+  overallJnd,
+  cutCount,
 });
+
+export const cutDocument = (row: CutRow): Cut => {
+  const { id, revision, saveId, name, role, fromSeconds, toSeconds, isolation, notes, overrules } = row;
+  return { id, revision, saveId, name, role, fromSeconds, toSeconds, isolation, notes, overrules };
+};
 
 export const proofDocument = ({ id, name, cutId, createdAt, comparison, blob }: ProofRow): Proof => ({
   id,
@@ -61,10 +57,11 @@ export const proofDocument = ({ id, name, cutId, createdAt, comparison, blob }: 
   byteLength: Number(blob!.byteLength),
 });
 
-export const revisionDocument = ({ id, number, name, createdAt }: RevisionRow): Revision => ({
+export const revisionDocument = ({ id, number, name, saveId, createdAt }: RevisionRow): Revision => ({
   id,
   number,
   name,
+  saveId,
   createdAt: createdAt.toISOString(),
 });
 

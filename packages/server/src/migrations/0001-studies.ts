@@ -3,8 +3,9 @@ import type { Migration } from './migration';
 /** All tables of the first version. Deleting a study takes its cuts, readings, patches and proofs with it. */
 export const migration: Migration = {
   name: '0001-studies',
-  async up(sequelize) {
-    await sequelize.query(`
+  async up(sequelize, transaction) {
+    await sequelize.query(
+      `
       CREATE TABLE blobs (
         id uuid PRIMARY KEY,
         sha256 text NOT NULL UNIQUE,
@@ -85,11 +86,16 @@ export const migration: Migration = {
       CREATE INDEX ON proofs (study_id);
       CREATE INDEX ON proofs (blob_id);
       CREATE TABLE demo_loads (at timestamptz NOT NULL DEFAULT now());
-    `);
+    `,
+      { transaction },
+    );
   },
-  async down(sequelize) {
-    await sequelize.query(`
+  async down(sequelize, transaction) {
+    await sequelize.query(
+      `
       DROP TABLE demo_loads, proofs, patch_revisions, patches, readings, cuts, studies, "references", blob_chunks, blobs;
-    `);
+    `,
+      { transaction },
+    );
   },
 };

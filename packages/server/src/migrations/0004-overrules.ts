@@ -3,10 +3,10 @@ import type { Migration } from './migration';
 /** What was measured of a cut, as set by hand. */
 export const migration: Migration = {
   name: '0004-overrules',
-  async up(sequelize) {
-    await sequelize.query(`ALTER TABLE cuts ADD COLUMN overrules jsonb NOT NULL DEFAULT '{}'`);
+  async up(sequelize, transaction) {
+    await sequelize.query(`ALTER TABLE cuts ADD COLUMN overrules jsonb NOT NULL DEFAULT '{}'`, { transaction });
   },
-  async down(sequelize) {
-    await sequelize.query(`ALTER TABLE cuts DROP COLUMN overrules`);
+  async down(sequelize, transaction) {
+    await sequelize.query(`ALTER TABLE cuts DROP COLUMN overrules`, { transaction });
   },
 };

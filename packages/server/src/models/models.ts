@@ -9,7 +9,8 @@ import {
 } from 'sequelize';
 import type { Comparison } from '@imprint/core/matching/gaps';
 import type { PhraseNote } from '@imprint/core/engine/render';
-import type { Effect, Patch } from '@imprint/core/patch/schema';
+import type { PackedPatch } from '@imprint/core/patch/packing';
+import type { Effect } from '@imprint/core/patch/schema';
 import type { Grid } from '@imprint/core/reading/grid';
 import type { Overrules } from '@imprint/core/reading/overrules';
 import type { Isolation } from '@imprint/core/reading/isolation/settings';
@@ -26,6 +27,8 @@ interface Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAt
 export interface BlobRow extends Row<BlobRow> {
   sha256: string;
   byteLength: number;
+  /** When somebody last said that they need them; what nothing refers to is swept some time after. */
+  neededAt: CreationOptional<Date>;
 }
 
 export interface ChunkRow extends Model<InferAttributes<ChunkRow>, InferCreationAttributes<ChunkRow>> {
@@ -41,12 +44,27 @@ export interface ReferenceRow extends Row<ReferenceRow> {
   durationSeconds: number;
   sampleRateHz: number;
   channels: number;
+  /** What was done to its sound when it was read. */
+  notice: CreationOptional<string | null>;
   /** What is told of all of it, once it was worked out. */
   overview: CreationOptional<Overview | null>;
   blob?: BlobRow;
 }
 
-export interface StudyRow extends Row<StudyRow> {
+/** What can lie in the trash. */
+interface Deletable {
+  /** Null for what is in use. */
+  deletedAt: CreationOptional<Date | null>;
+}
+
+/** What counts its changes. */
+interface Revised {
+  revision: CreationOptional<number>;
+  /** Chosen by who made the last change: the same change asked for twice is made once. */
+  saveId: CreationOptional<string | null>;
+}
+
+export interface StudyRow extends Row<StudyRow>, Deletable, Revised {
   updatedAt: CreationOptional<Date>;
   referenceId: string;
   title: string;
@@ -57,11 +75,9 @@ export interface StudyRow extends Row<StudyRow> {
   /** Beats as set by hand; null for those that were found. */
   grid: CreationOptional<Grid | null>;
   reference?: ReferenceRow;
-  cuts?: CutRow[];
-  proofs?: ProofRow[];
 }
 
-export interface CutRow extends Row<CutRow> {
+export interface CutRow extends Row<CutRow>, Deletable, Revised {
   studyId: string;
   name: string;
   role: CutRole;
@@ -89,17 +105,21 @@ export interface RevisionRow extends Row<RevisionRow> {
   patchId: string;
   number: number;
   name: string | null;
-  document: Patch;
+  document: PackedPatch;
+  /** Chosen by who saved it: the same saving twice is one revision. */
+  saveId: CreationOptional<string | null>;
 }
 
-export interface ProofRow extends Row<ProofRow> {
+export interface ProofRow extends Row<ProofRow>, Deletable {
   studyId: string;
   cutId: string | null;
   blobId: string;
   name: string;
-  patch: Patch;
+  patch: PackedPatch;
   notes: PhraseNote[];
   comparison: Comparison;
+  /** Of the comparison; for lists. */
+  overallJnd: number;
   blob?: BlobRow;
 }
 
@@ -117,6 +137,7 @@ const real = () => ({ type: DataTypes.DOUBLE, allowNull: false });
 const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
 const json = () => ({ type: DataTypes.JSONB, allowNull: false });
 const createdAt = () => ({ type: DataTypes.DATE, defaultValue: DataTypes.NOW });
+const revision = () => ({ type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 });
 
 /** The tables as Sequelize models. Their columns are made by the migrations; the two are compared in a test. */
 export function defineModels(sequelize: Sequelize) {
@@ -124,7 +145,13 @@ export function defineModels(sequelize: Sequelize) {
 
   const Blob = sequelize.define(
     'blob',
-    { id: key(), sha256: text(), byteLength: { type: DataTypes.BIGINT, allowNull: false }, createdAt: createdAt() },
+    {
+      id: key(),
+      sha256: text(),
+      byteLength: { type: DataTypes.BIGINT, allowNull: false },
+      neededAt: createdAt(),
+      createdAt: createdAt(),
+    },
     options('blobs'),
   ) as ModelStatic<BlobRow>;
   const Chunk = sequelize.define(
@@ -146,6 +173,7 @@ export function defineModels(sequelize: Sequelize) {
       durationSeconds: real(),
       sampleRateHz: whole(),
       channels: whole(),
+      notice: DataTypes.TEXT,
       overview: DataTypes.JSONB,
       createdAt: createdAt(),
     },
@@ -161,6 +189,9 @@ export function defineModels(sequelize: Sequelize) {
       role: DataTypes.TEXT,
       demoId: DataTypes.TEXT,
       grid: DataTypes.JSONB,
+      revision: revision(),
+      saveId: DataTypes.UUID,
+      deletedAt: DataTypes.DATE,
       createdAt: createdAt(),
       updatedAt: createdAt(),
     },
@@ -178,6 +209,9 @@ export function defineModels(sequelize: Sequelize) {
       isolation: DataTypes.JSONB,
       notes: DataTypes.JSONB,
       overrules: json(),
+      revision: revision(),
+      saveId: DataTypes.UUID,
+      deletedAt: DataTypes.DATE,
       createdAt: createdAt(),
     },
     options('cuts'),
@@ -194,7 +228,15 @@ export function defineModels(sequelize: Sequelize) {
   ) as ModelStatic<PatchRow>;
   const Revision = sequelize.define(
     'revision',
-    { id: key(), patchId: link(), number: whole(), name: DataTypes.TEXT, document: json(), createdAt: createdAt() },
+    {
+      id: key(),
+      patchId: link(),
+      number: whole(),
+      name: DataTypes.TEXT,
+      document: json(),
+      saveId: DataTypes.UUID,
+      createdAt: createdAt(),
+    },
     options('patch_revisions'),
   ) as ModelStatic<RevisionRow>;
   const Proof = sequelize.define(
@@ -208,6 +250,8 @@ export function defineModels(sequelize: Sequelize) {
       patch: json(),
       notes: json(),
       comparison: json(),
+      overallJnd: real(),
+      deletedAt: DataTypes.DATE,
       createdAt: createdAt(),
     },
     options('proofs'),
@@ -221,8 +265,6 @@ export function defineModels(sequelize: Sequelize) {
 
   Reference.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
   Study.belongsTo(Reference, { as: 'reference', foreignKey: 'referenceId' });
-  Study.hasMany(Cut, { as: 'cuts', foreignKey: 'studyId' });
-  Study.hasMany(Proof, { as: 'proofs', foreignKey: 'studyId' });
   Proof.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
   return { Blob, Chunk, Reference, Study, Cut, Reading, Patch, Revision, Proof, ShelvedChain };
 }

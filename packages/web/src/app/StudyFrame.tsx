@@ -3,12 +3,17 @@ import { Link, Outlet, useLocation, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { noteName } from '@imprint/core/dsp/pitch';
 import { formatValue } from '@imprint/core/parameters/format';
+import { MAX_NAME } from '@imprint/core/patch/names';
 import { BottomBar } from '../components/BottomBar';
 import { Keyboard } from '../components/Keyboard';
 import { Ledger } from '../components/Ledger';
+import { Conflicts } from '../components/Conflicts';
 import { Message } from '../components/Message';
+import { Notices } from '../components/Notices';
 import { Rail } from '../components/Rail';
+import { ScreenBoundary } from '../components/ScreenBoundary';
 import { TransportStrip } from '../components/TransportStrip';
+import { startPulse } from '../keeping/pulse';
 import { selectCut } from '../stores/cuts';
 import { closeStudy, openStudy, renameStudy } from '../stores/opening';
 import { keepProof } from '../stores/proofs';
@@ -29,6 +34,7 @@ export function StudyFrame() {
     void openStudy(studyId!);
     return closeStudy;
   }, [studyId]);
+  useEffect(() => (status === 'ready' ? startPulse(studyId!) : undefined), [studyId, status]);
   useShortcut('keepProof', () => void keepNextProof());
   return (
     <div className="flex h-full min-w-[1080px] flex-col">
@@ -44,11 +50,17 @@ export function StudyFrame() {
       </header>
       <div className="flex min-h-0 grow">
         <Rail />
-        <main className="min-w-0 grow overflow-hidden">{status === 'ready' ? <Outlet /> : <Opening />}</main>
+        <main className="flex min-w-0 grow flex-col overflow-hidden">
+          {status === 'ready' && <Notices />}
+          <div className="min-h-0 grow">
+            <ScreenBoundary place={pathname}>{status === 'ready' ? <Outlet /> : <Opening />}</ScreenBoundary>
+          </div>
+        </main>
         {WITH_LEDGER.test(pathname) && status === 'ready' && <Ledger />}
       </div>
       {keyboardOpen && <Keyboard />}
       <BottomBar />
+      <Conflicts />
     </div>
   );
 }
@@ -104,7 +116,7 @@ function Title({ title }: { title: string }) {
   const [editing, setEditing] = useState(false);
   const rename = (typed: string) => {
     setEditing(false);
-    if (typed.trim() !== title) renameStudy(typed).catch((error: Error) => toast.error(error.message));
+    if (typed.trim() !== title) renameStudy(typed);
   };
   if (!editing) {
     return (
@@ -120,7 +132,7 @@ function Title({ title }: { title: string }) {
       autoFocus
       className="input input-sm title w-56 text-lg"
       aria-label="Name of the study"
-      maxLength={120}
+      maxLength={MAX_NAME}
       defaultValue={title}
       onBlur={({ target }) => rename(target.value)}
       onKeyDown={(event) => {

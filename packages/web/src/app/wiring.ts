@@ -1,16 +1,21 @@
 import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
 import type { PreparedSample } from '@imprint/core/engine/preparedSample';
-import { gatherResources, resourcesWanted } from '@imprint/core/engine/resources';
+import { type ResourceRequest, gatherResources, resourcesWanted } from '@imprint/core/engine/resources';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import { auditionedPatch } from '@imprint/core/patch/audition';
 import type { Patch } from '@imprint/core/patch/schema';
-import { toast } from 'sonner';
+import { outbox, sendLeftovers, sendOnLeaving } from '../keeping/keeping';
+import { useSaving } from '../keeping/savingStore';
 import { useAudition } from '../stores/auditionStore';
 import { usePatchStore } from '../stores/patchStore';
-import { printPatch, savePatch } from '../stores/proofs';
-import { cutOf, readingOf, useStudyStore } from '../stores/studyStore';
+import { followCuts } from '../stores/cuts';
+import { followStudy } from '../stores/opening';
+import { followSavings, isArriving, keepPatch } from '../stores/patchSaving';
+import { printPatch } from '../stores/proofs';
+import { cutOf, messageOf, readingOf, useStudyStore } from '../stores/studyStore';
 import { toneApi } from '../stores/threads';
 import { useTransport } from '../stores/transportStore';
+import { EndedError } from '../workers/workers';
 
 const SAVE_AFTER_MS = 1200;
 const PRINT_AFTER_MS = 350;
@@ -20,17 +25,18 @@ const PRINT_AFTER_MS = 350;
  * new reading or cut gives the deck its phrase. Returns what undoes it.
  */
 export function connectStores(): () => void {
-  const save = afterRest(SAVE_AFTER_MS, () =>
-    savePatch().catch((error: Error) => toast.error(`Not saved: ${error.message}`)),
-  );
+  const save = afterRest(SAVE_AFTER_MS, () => void outbox.flush());
   const print = afterRest(PRINT_AFTER_MS, () => printPatch());
   const disconnect = [
     usePatchStore.subscribe(({ patch }, { patch: before }) => {
       if (patch === before || !patch) return;
       void sendPatch(patch);
       print();
-      if (before && useStudyStore.getState().status === 'ready') markUnsaved();
-      else if (useStudyStore.getState().status === 'ready' && !useStudyStore.getState().revision) markUnsaved();
+      const { status, revision } = useStudyStore.getState();
+      if (status !== 'ready' || isArriving() || (!before && revision)) return;
+      // In this browser at once; on the server when the hand rests.
+      keepPatch().catch((error: unknown) => useSaving.setState({ state: 'refused', reason: messageOf(error) }));
+      save();
     }),
     useStudyStore.subscribe((state, before) => {
       if (readingOf(state) !== readingOf(before) || cutOf(state) !== cutOf(before)) {
@@ -46,13 +52,13 @@ export function connectStores(): () => void {
       const { patch } = usePatchStore.getState();
       if (deck && deck !== before && patch) void sendPatch(patch);
     }),
+    followSavings(),
+    followCuts(),
+    followStudy(),
+    sendOnLeaving(),
   ];
+  void sendLeftovers();
   return () => disconnect.forEach((stop) => stop());
-
-  function markUnsaved(): void {
-    useStudyStore.setState({ unsaved: true });
-    save();
-  }
 }
 
 function sendPhrase(): void {
@@ -68,21 +74,34 @@ const resources = new Map<string, Promise<BandlimitedTable | PreparedSample>>();
 const KEPT_RESOURCES = 24;
 let newest = 0;
 
+/** What a patch plays, made ready; what could not be made is forgotten, so that it is made when it is next asked for. */
+function resourceOf(request: ResourceRequest): Promise<BandlimitedTable | PreparedSample> {
+  const key = `${request.kind} ${request.content}`;
+  const known = resources.get(key);
+  if (known) return known;
+  const made = Promise.resolve(toneApi().prepare(request));
+  resources.set(key, made);
+  made.catch(() => resources.get(key) === made && resources.delete(key));
+  return made;
+}
+
 /** Gives the deck the patch as it is to be heard: with what is soloed or exaggerated. */
 async function sendPatch(patch: Patch): Promise<void> {
   const turn = ++newest;
   const heard = auditionedPatch(patch, useAudition.getState());
-  const ready = await Promise.all(
-    resourcesWanted(heard).map(async (request) => {
-      const { kind, content } = request;
-      const key = `${kind} ${content}`;
-      let resource = resources.get(key);
-      if (!resource) resources.set(key, (resource = Promise.resolve(toneApi().prepare(request))));
-      return [request, await resource] as const;
-    }),
-  );
-  while (resources.size > KEPT_RESOURCES) resources.delete(resources.keys().next().value!);
-  if (turn === newest) useTransport.getState().deck?.setPatch(heard, gatherResources(ready));
+  try {
+    const ready = await Promise.all(
+      resourcesWanted(heard).map(async (request) => [request, await resourceOf(request)] as const),
+    );
+    while (resources.size > KEPT_RESOURCES) resources.delete(resources.keys().next().value!);
+    if (turn === newest) useTransport.getState().deck?.setPatch(heard, gatherResources(ready));
+  } catch (error) {
+    if (turn !== newest) return;
+    // A reading was cancelled, and the thread that made this ended with it; the next one makes it.
+    if (error instanceof EndedError) {
+      if (useStudyStore.getState().status === 'ready') await sendPatch(patch);
+    } else useStudyStore.setState({ workFailure: messageOf(error) });
+  }
 }
 
 function afterRest(milliseconds: number, action: () => unknown): () => void {

@@ -46,6 +46,9 @@ export interface EffectLevels {
   reductionDb: number;
 }
 
+/** How long the audio thread may take to let go of what it holds. */
+const CLOSING_MS = 1000;
+
 const nextTask = () => new Promise<void>((resolve) => setTimeout(resolve));
 
 /**
@@ -80,7 +83,7 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
   let recorded: ((audio: Audio) => void) | undefined;
   node.port.onmessage = ({ data }: MessageEvent<DeckReport>) => {
     if (data.kind === 'ended') onEnded();
-    else recorded?.({ channels: data.channels, sampleRateHz: context.sampleRate });
+    else if (data.kind === 'recorded') recorded?.({ channels: data.channels, sampleRateHz: context.sampleRate });
   };
   send({ kind: 'reference', channels: reference.channels });
   await nextTask();
@@ -141,8 +144,19 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
         send({ kind: 'record', on: false });
       }),
     close() {
-      node.disconnect();
-      void context.close();
+      // A recording that is waited for ends with what there is.
+      recorded?.({ channels: [new Float32Array(0), new Float32Array(0)], sampleRateHz: context.sampleRate });
+      const end = () => {
+        clearTimeout(late);
+        node.port.onmessage = null;
+        node.port.close();
+        node.disconnect();
+        if (context.state !== 'closed') void context.close();
+      };
+      // A context that never ran may not answer.
+      const late = setTimeout(end, CLOSING_MS);
+      node.port.onmessage = ({ data }: MessageEvent<DeckReport>) => data.kind === 'closed' && end();
+      send({ kind: 'close' });
     },
   };
 }

@@ -1,10 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
+import { MAX_NAME } from '@imprint/core/patch/names';
 import { History } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { client } from '../api/client';
 import { usePatchStore } from '../stores/patchStore';
-import { savePatch } from '../stores/proofs';
+import { unpacked } from '../keeping/contents';
+import { outbox } from '../keeping/keeping';
+import type { SavingState } from '../keeping/outbox';
+import { useSaving } from '../keeping/savingStore';
+import { savePatch } from '../stores/patchSaving';
 import { useStudyStore } from '../stores/studyStore';
 
 const SHOWN = 30;
@@ -13,11 +18,11 @@ const SHOWN = 30;
 export function Revisions() {
   const studyId = useStudyStore((state) => state.study?.id);
   const revision = useStudyStore((state) => state.revision);
-  const unsaved = useStudyStore((state) => state.unsaved);
   const [open, setOpen] = useState(false);
-  if (!revision || !studyId) return null;
+  if (!studyId) return null;
+  if (!revision) return <SavingStatus />;
   return (
-    <div className="relative">
+    <div className="relative flex items-center">
       <button
         type="button"
         className="btn btn-ghost btn-xs font-normal"
@@ -26,12 +31,44 @@ export function Revisions() {
         onClick={() => setOpen(!open)}
       >
         <History size={14} />
-        <span role="status">
-          Revision {revision.number}, {unsaved ? 'saving …' : 'saved'}
-        </span>
+        Revision {revision.number}
       </button>
+      <SavingStatus />
       {open && <RevisionList studyId={studyId} newest={revision.number} onDone={() => setOpen(false)} />}
     </div>
+  );
+}
+
+const STATES: Record<SavingState, string> = {
+  saved: 'saved',
+  saving: 'saving …',
+  kept: 'not saved, kept in this browser',
+  conflict: 'not saved, kept in this browser: changed in another window',
+  refused: 'not saved, kept in this browser',
+};
+
+/** Whether what was changed is on the server, and if not, where it is and why. */
+function SavingStatus() {
+  const { state, reason } = useSaving();
+  return (
+    <span
+      className={`flex items-center gap-2 px-1 ${state === 'saved' || state === 'saving' ? '' : 'text-base-content'}`}
+    >
+      <span role="status" data-testid="saving" title={reason ?? undefined}>
+        {STATES[state]}
+        {state === 'refused' && `: ${reason}`}
+      </span>
+      {state === 'conflict' && (
+        <button type="button" className="btn btn-xs btn-outline" onClick={() => useSaving.setState({ deciding: true })}>
+          Decide …
+        </button>
+      )}
+      {(state === 'kept' || state === 'refused') && (
+        <button type="button" className="btn btn-xs btn-outline" onClick={() => void outbox.tryRefused()}>
+          Try again
+        </button>
+      )}
+    </span>
   );
 }
 
@@ -52,7 +89,7 @@ function RevisionList({ studyId, newest, onDone }: { studyId: string; newest: nu
   const bringBack = async (id: string, number: number) => {
     try {
       const { patch } = await client.revision(id);
-      usePatchStore.getState().setPatch(patch);
+      usePatchStore.getState().setPatch(await unpacked(patch));
       toast(`The patch is that of revision ${number} again. Undo brings back what was there.`);
       onDone();
     } catch (reason) {
@@ -73,7 +110,7 @@ function RevisionList({ studyId, newest, onDone }: { studyId: string; newest: nu
           className="input input-xs min-w-0 grow"
           aria-label="Name of this state"
           placeholder="Name this state, to keep it for good"
-          maxLength={120}
+          maxLength={MAX_NAME}
           value={name}
           onChange={({ target }) => setName(target.value)}
         />

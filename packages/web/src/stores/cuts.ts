@@ -1,10 +1,11 @@
-import type { Cut, CutFields, NewCut } from '@imprint/contract/api';
+import { type Cut, type CutFields, type NewCut, wholeCutSchema } from '@imprint/contract/api';
 import type { Audio } from '@imprint/core/reading/audio';
 import { type Isolation, isolates } from '@imprint/core/reading/isolation/settings';
 import { notesWithin } from '@imprint/core/reading/noteEdits';
 import type { Overrules } from '@imprint/core/reading/overrules';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 import { client } from '../api/client';
+import { onSaved, outbox } from '../keeping/keeping';
 import { progress } from '../workers/workers';
 import { forgetIsolated, hear, useIsolation } from './isolationStore';
 import { audioOf, cutOf, notesOf, useStudyStore } from './studyStore';
@@ -22,43 +23,88 @@ export async function selectCut(cutId: string | null): Promise<void> {
   forgetIsolated(cut);
   transport.setSpan(cut);
   if (!cut || getState().readings[cut.id]) return;
+  const { study } = getState();
   const kept = await client.reading(cut.id);
-  if (kept) keepReading(cut.id, kept.reading);
+  // Another study may be open by now, or the cut have been moved.
+  const now = getState().cuts.find(({ id }) => id === cut.id);
+  const stillFits = kept?.fromSeconds === now?.fromSeconds && kept?.toSeconds === now?.toSeconds;
+  if (kept && stillFits && getState().study === study) keepReading(cut.id, kept.reading);
 }
 
 export function keepReading(cutId: string, reading: Reading): void {
   setState(({ readings }) => ({ readings: { ...readings, [cutId]: reading } }));
 }
 
+/** Adds a cut to the open study and chooses it. Throws what is wrong with it. */
 export async function addCut(fields: NewCut): Promise<void> {
   const { study } = getState();
   if (!study) return;
-  const cut = await client.addCut(study.id, fields);
+  const whole = { isolation: null, notes: null, overrules: {}, ...fields };
+  const cut: Cut = { ...checked(whole), id: crypto.randomUUID(), revision: 1, saveId: null };
   setState(({ cuts }) => ({ cuts: [...cuts, cut].sort(byTime) }));
-  await selectCut(cut.id);
+  const body = { isNew: true, fields: checked(whole) };
+  outbox.put({ kind: 'cut', id: cut.id, studyId: study.id, base: null, body });
+  const sent = outbox.flush();
+  await selectNewCut(cut.id, sent);
 }
 
+/** A new cut has no reading on the server yet, so none is asked for. */
+async function selectNewCut(cutId: string, sent: Promise<void>): Promise<void> {
+  setState({ cutId, proof: null, workFailure: null });
+  const cut = cutOf(getState());
+  forgetIsolated(cut);
+  transport.setSpan(cut);
+  await sent;
+}
+
+/** Fields of a cut as they can be kept. Throws an error in words. */
+function checked(fields: object): CutFields {
+  const result = wholeCutSchema.safeParse(fields);
+  if (!result.success) throw new Error(result.error.issues[0].message);
+  return result.data;
+}
+
+/** Changes a cut here at once, and on the server as soon as it can be. Throws what is wrong with the change. */
 export async function changeCut(id: string, changes: Partial<CutFields>): Promise<void> {
+  const { study, cuts } = getState();
+  const before = cuts.find((other) => other.id === id);
+  if (!study || !before) return;
   const moved = changes.fromSeconds !== undefined || changes.toSeconds !== undefined;
-  const before = getState().cuts.find((other) => other.id === id);
+  const wanted = moved && before.notes ? { notes: movedNotes(before, changes), ...changes } : changes;
+  const whole = checked({ ...before, ...wanted });
+  const names = Object.keys(wanted) as (keyof CutFields)[];
+  const fields = Object.fromEntries(names.map((name) => [name, whole[name]])) as Partial<CutFields>;
+  const cut = { ...before, ...fields };
   const other = moved || 'isolation' in changes;
-  const cut = await client.changeCut(
-    id,
-    moved && before?.notes ? { notes: movedNotes(before, changes), ...changes } : changes,
-  );
   setState(({ cuts, readings }) => {
     const { [id]: old, ...others } = readings;
     // A reading belongs to a span and to what is kept of it; a changed cut has none yet.
     return {
-      cuts: cuts.map((other) => (other.id === id ? cut : other)).sort(byTime),
+      cuts: cuts.map((one) => (one.id === id ? cut : one)).sort(byTime),
       readings: other || !old ? others : readings,
     };
   });
+  if (other) outbox.drop('reading', id);
   if (other && getState().cutId === id) {
     setState({ proof: null });
     forgetIsolated(cut);
     transport.setSpan(cut);
   }
+  outbox.put({ kind: 'cut', id, studyId: study.id, base: before.revision, body: { isNew: false, fields } });
+  await outbox.flush();
+}
+
+/** Takes over what the server confirmed of cuts, and takes back what it refused. Returns what ends that. */
+export function followCuts(): () => void {
+  return onSaved({
+    onConfirmed({ kind, id }, { base, saveId }) {
+      if (kind !== 'cut' || base === null) return;
+      setState(({ cuts }) => ({
+        cuts: cuts.map((cut) => (cut.id === id ? { ...cut, revision: base, saveId } : cut)),
+      }));
+    },
+    onRefused: () => {},
+  });
 }
 
 /** Notes corrected by hand stay where they are in the piece when the edges of their cut move. */
@@ -67,10 +113,22 @@ function movedNotes(cut: Cut, changes: Partial<CutFields>): ReadingNote[] {
   return notesWithin(cut.notes ?? [], fromSeconds - cut.fromSeconds, toSeconds - fromSeconds);
 }
 
+/** Puts a cut into the trash; it can be had back from there. */
 export async function deleteCut(id: string): Promise<void> {
+  outbox.drop('cut', id);
+  outbox.drop('reading', id);
   await client.deleteCut(id);
   setState(({ cuts }) => ({ cuts: cuts.filter((cut) => cut.id !== id) }));
   if (getState().cutId === id) await selectCut(getState().cuts[0]?.id ?? null);
+}
+
+/** Puts a deleted cut back where it was. */
+export async function putBackCut(cut: Cut): Promise<void> {
+  const { study } = getState();
+  await client.putBack('cut', cut.id);
+  if (getState().study !== study) return;
+  setState(({ cuts }) => ({ cuts: [...cuts.filter(({ id }) => id !== cut.id), cut].sort(byTime) }));
+  await selectCut(cut.id);
 }
 
 /** What of a cut is to be measured: all of it, or what its isolation keeps. */
@@ -97,15 +155,8 @@ export async function setIsolation(isolation: Isolation): Promise<void> {
   if (!cut) return;
   const notes = notesOf(cut);
   const changes = { isolation: isolates(isolation) ? isolation : null, ...(notes.length > 0 && { notes }) };
-  showCut({ ...cut, ...changes });
-  forgetIsolated(cut);
   await changeCut(cut.id, changes);
   await isolateCut();
-}
-
-/** Shows a changed cut before the server has answered. */
-function showCut(cut: Cut): void {
-  setState(({ cuts }) => ({ cuts: cuts.map((other) => (other.id === cut.id ? cut : other)) }));
 }
 
 /** Corrects the notes of the chosen cut; null for those that were found. */
@@ -113,7 +164,7 @@ export async function setNotes(notes: ReadingNote[] | null): Promise<void> {
   const cut = cutOf(getState());
   if (!cut) return;
   setState(({ earlierNotes }) => ({ earlierNotes: [...earlierNotes, { cutId: cut.id, notes: cut.notes }] }));
-  await changeNotes(cut, notes);
+  await changeCut(cut.id, { notes });
 }
 
 /** Takes the last correction of the chosen cut's notes back. */
@@ -123,12 +174,7 @@ export async function undoNotes(): Promise<void> {
   const last = earlierNotes.findLastIndex(({ cutId }) => cutId === cut?.id);
   if (!cut || last < 0) return;
   setState({ earlierNotes: earlierNotes.filter((_, i) => i !== last) });
-  await changeNotes(cut, earlierNotes[last].notes);
-}
-
-async function changeNotes(cut: Cut, notes: ReadingNote[] | null): Promise<void> {
-  showCut({ ...cut, notes });
-  await client.changeCut(cut.id, { notes });
+  await changeCut(cut.id, { notes: earlierNotes[last].notes });
 }
 
 /** Sets what was measured of the chosen cut by hand; null for the measured value. */
@@ -137,11 +183,5 @@ export async function overrule(name: keyof Overrules, value: number | null): Pro
   if (!cut) return;
   const others = Object.fromEntries(Object.entries(cut.overrules).filter(([other]) => other !== name)) as Overrules;
   const overrules = value === null ? others : { ...others, [name]: value };
-  showCut({ ...cut, overrules });
-  try {
-    await client.changeCut(cut.id, { overrules });
-  } catch (error) {
-    showCut(cut);
-    throw error;
-  }
+  await changeCut(cut.id, { overrules });
 }

@@ -3,6 +3,7 @@ import { pieceTraits } from '@imprint/core/reading/piece';
 import type { ReadingContext } from '@imprint/core/reading/read';
 import type { Reading } from '@imprint/core/reading/schema';
 import { client } from '../api/client';
+import { outbox } from '../keeping/keeping';
 import { progress } from '../workers/workers';
 import { keepReading, keptOf } from './cuts';
 import { usePatchStore } from './patchStore';
@@ -48,9 +49,18 @@ export async function readAllCuts(): Promise<void> {
   }
 }
 
-async function storeReading(cut: Cut, reading: Reading): Promise<void> {
+/** Shows a reading of a cut and keeps it, unless the cut was moved or deleted while it was measured. */
+async function storeReading(cut: Cut, reading: Reading): Promise<boolean> {
+  const { study, cuts } = getState();
+  const now = cuts.find(({ id }) => id === cut.id);
+  const { fromSeconds, toSeconds, isolation } = cut;
+  if (!study || now?.fromSeconds !== fromSeconds || now.toSeconds !== toSeconds || now.isolation !== isolation)
+    return false;
   keepReading(cut.id, reading);
-  await client.keepReading(cut.id, { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading });
+  const body = { fromSeconds, toSeconds, reading };
+  outbox.put({ kind: 'reading', id: cut.id, studyId: study.id, base: null, body });
+  await outbox.flush();
+  return true;
 }
 
 /** Measures the chosen cut and makes a first patch of it. */
@@ -61,7 +71,7 @@ export async function makeFirstPatch(): Promise<void> {
   const first = await doWork('Making a first patch', async (report) =>
     toneApi().firstPatch(await keptOf(cut, report), study.title, pieceContext(), cut.overrules, progress(report)),
   );
-  if (!first) return;
+  if (!first || getState().study?.id !== study.id) return;
   usePatchStore.getState().setPatch(first.patch);
   await storeReading(cut, first.reading);
 }

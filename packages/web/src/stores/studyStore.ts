@@ -41,7 +41,6 @@ export interface StudyState {
   /** The newest print of the patch over the chosen cut. */
   proof: (Proof & { patch: Patch; cutId: string }) | null;
   revision: Revision | null;
-  unsaved: boolean;
   /** Reading or building that is running, and what went wrong with the last. */
   work: Work | null;
   workFailure: string | null;
@@ -66,7 +65,6 @@ export const closed: StudyState = {
   readings: {},
   proof: null,
   revision: null,
-  unsaved: false,
   work: null,
   workFailure: null,
   printing: false,

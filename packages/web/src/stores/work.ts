@@ -25,5 +25,5 @@ export async function doWork<T>(
 /** Ends running work at once. What was there before stays. */
 export function cancelWork(): void {
   endTone();
-  setState({ work: null, printing: false });
+  setState({ work: null });
 }

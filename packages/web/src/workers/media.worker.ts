@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import './progress';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import { type ExposedMoment, exposedSteps } from '@imprint/core/reading/exposedMoments';
 import { type Audio, toMono } from '@imprint/core/reading/audio';

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import './progress';
 import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
 import type { PreparedSample } from '@imprint/core/engine/preparedSample';
 import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
@@ -10,6 +11,7 @@ import { type Proof, printProof } from '@imprint/core/matching/proof';
 import { readWavetable } from '@imprint/core/formats/wavetable';
 import { sampleFromSound, wavetableFromCut, wavetableFromSound } from '@imprint/core/matching/soundSources';
 import type { ChainOwner } from '@imprint/core/patch/chains';
+import { fittingName } from '@imprint/core/patch/names';
 import { pcmOf } from '@imprint/core/patch/samplePcm';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
@@ -83,7 +85,7 @@ const toneWorker = {
 };
 
 /** A file's name as the name of what is made of it. */
-const nameOf = (fileName: string) => fileName.replace(/\.[^.]+$/, '').slice(0, 80) || 'Untitled';
+const nameOf = (fileName: string) => fittingName(fileName.replace(/\.[^.]+$/, ''), 'Untitled');
 
 export type ToneWorker = typeof toneWorker;
 

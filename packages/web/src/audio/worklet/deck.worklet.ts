@@ -22,6 +22,7 @@ class Deck extends AudioWorkletProcessor {
   private phrase: Extract<DeckMessage, { kind: 'phrase' }> = { kind: 'phrase', startFrame: 0, endFrame: 0, notes: [] };
   private position = 0;
   private playing = false;
+  private closed = false;
   private loop: { fromFrame: number; toFrame: number } | null = null;
   private side: Side = 'reference';
   private gains = { reference: 1, patch: 1 };
@@ -98,7 +99,21 @@ class Deck extends AudioWorkletProcessor {
           this.recording = null;
           this.report({ kind: 'recorded', channels: [joined(left), joined(right)] });
         }
+        break;
+      case 'close':
+        this.close();
     }
+  }
+
+  /** Lets go of everything. A processor that says that it is done lets its node go, too; else both stay as long as the page. */
+  private close(): void {
+    this.stop();
+    this.reference = [];
+    this.overlay = null;
+    this.recording = null;
+    this.closed = true;
+    this.report({ kind: 'closed' });
+    this.port.onmessage = null;
   }
 
   private report(report: DeckReport): void {
@@ -129,6 +144,7 @@ class Deck extends AudioWorkletProcessor {
   }
 
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
+    if (this.closed) return false;
     const [left, right] = outputs[0];
     this.patchL.fill(0);
     this.patchR.fill(0);

@@ -24,10 +24,12 @@ export type DeckMessage =
   | { kind: 'control'; control: ControlName; value: number }
   /** The layer and the group whose chains are measured, beside that of the patch. */
   | { kind: 'watch'; layerId: string; groupId: string | null }
-  | { kind: 'record'; on: boolean };
+  | { kind: 'record'; on: boolean }
+  /** The deck is no longer wanted. */
+  | { kind: 'close' };
 
 /** From the deck to the page. */
-export type DeckReport = { kind: 'ended' } | { kind: 'recorded'; channels: [Float32Array, Float32Array] };
+export type DeckReport = { kind: 'ended' } | { kind: 'closed' } | { kind: 'recorded'; channels: [Float32Array, Float32Array] };
 
 /** Numbers that the deck writes into shared memory at every block, for the page to read when it draws. */
 const CHAIN_METERS = METER * MAX_EFFECTS;

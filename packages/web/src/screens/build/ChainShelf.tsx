@@ -13,6 +13,7 @@ import {
 import { type ChainOwner, chainOf } from '@imprint/core/patch/chains';
 import type { Effect, EffectKind } from '@imprint/core/patch/schema';
 import { effectTitles } from '@imprint/core/patch/words';
+import { MAX_NAME } from '@imprint/core/patch/names';
 import { client } from '../../api/client';
 import { Dialog } from '../../components/Dialog';
 import { addToPatch, usePatchStore } from '../../stores/patchStore';
@@ -165,7 +166,7 @@ function KeepForm({ owner }: { owner: ChainOwner }) {
         {effects.some(borrows) && '. The layers that it listens to and the samples that it plays stay with this patch.'}
       </p>
       <div className="mt-2 flex flex-col gap-2">
-        <Field label="Name of the chain" placeholder="Name" maxLength={120} value={name} onChange={setName} />
+        <Field label="Name of the chain" placeholder="Name" maxLength={MAX_NAME} value={name} onChange={setName} />
         <Field
           label="What the chain is for"
           placeholder="What it is for"

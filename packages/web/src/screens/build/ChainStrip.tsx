@@ -4,6 +4,7 @@ import { moved } from '@imprint/core/patch/edit';
 import { MAX_EFFECTS } from '@imprint/core/patch/effectSchema';
 import { type EffectKind, type Layer, MAX_GROUPS, type Patch } from '@imprint/core/patch/schema';
 import { effectDetail, effectTitles } from '@imprint/core/patch/words';
+import { MAX_NAME } from '@imprint/core/patch/names';
 import { addToPatch, editEffect, usePatchStore } from '../../stores/patchStore';
 import { useTransport } from '../../stores/transportStore';
 import { ChainShelf } from './ChainShelf';
@@ -74,7 +75,7 @@ function GroupChoice({ patch, layer }: { patch: Patch; layer: Layer }) {
         <input
           className="input input-xs mx-[14px] mt-1 w-auto shrink-0"
           aria-label="Name of the group"
-          maxLength={80}
+          maxLength={MAX_NAME}
           value={group.name}
           onChange={({ target }) => target.value && rename(target.value)}
         />

@@ -1,6 +1,7 @@
 import { addLayer, removeLayer } from '@imprint/core/patch/edit';
 import { type Layer, MAX_LAYERS } from '@imprint/core/patch/schema';
 import { LAYER_MODULE } from '@imprint/core/patch/modules';
+import { MAX_NAME } from '@imprint/core/patch/names';
 import { editLayer, usePatchStore } from '../../stores/patchStore';
 import { Choice, Editor } from './Editor';
 import { Rulers } from './Rulers';
@@ -21,7 +22,7 @@ export function LayerEditor({ layer }: { layer: Layer }) {
           <input
             className="input input-xs w-36"
             aria-label="Name of the layer"
-            maxLength={80}
+            maxLength={MAX_NAME}
             value={layer.name}
             onChange={({ target }) => target.value && change({ name: target.value })}
           />

@@ -12,6 +12,7 @@ import {
 } from '@imprint/core/patch/schema';
 import { lfoShapeTitles, modulatorKindTitle } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
+import { MAX_NAME } from '@imprint/core/patch/names';
 import type { Bend } from '../../drawing/BendHandle';
 import { PaintEditor } from '../../drawing/PaintEditor';
 import { PointEditor } from '../../drawing/PointEditor';
@@ -114,7 +115,7 @@ function NameField({ name, onChange }: { name: string; onChange: (name: string) 
     <input
       className="input input-xs w-32"
       aria-label="Name"
-      maxLength={80}
+      maxLength={MAX_NAME}
       value={typed}
       onChange={({ target }) => setTyped(target.value)}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}

@@ -8,11 +8,12 @@ import { type WavEncoding, writeWav } from '@imprint/core/formats/wav';
 import { writeWavetable } from '@imprint/core/formats/wavetable';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import { patchJsonSchema } from '@imprint/core/patch/jsonSchema';
+import { MAX_NAME } from '@imprint/core/patch/names';
 import { download, fileNameOf } from '../../app/download';
 import { Key } from '../../components/Key';
 import { NeedsReading } from '../../components/NeedsReading';
 import { usePatchStore } from '../../stores/patchStore';
-import { bringBackProof, deleteProof, keepProof } from '../../stores/proofs';
+import { bringBackProof, deleteProof, keepProof, putBackProof } from '../../stores/proofs';
 import { readingOf, useStudyStore } from '../../stores/studyStore';
 import { toneApi } from '../../stores/threads';
 
@@ -26,6 +27,18 @@ export function FinishScreen() {
       </div>
     </NeedsReading>
   );
+}
+
+async function deleteWithUndo(id: string): Promise<void> {
+  const proof = useStudyStore.getState().proofs.find((other) => other.id === id);
+  if (!proof) return;
+  await deleteProof(id);
+  toast(`“${proof.name}” is in the trash.`, {
+    action: {
+      label: 'Undo',
+      onClick: () => void putBackProof(proof).catch((error: Error) => toast.error(error.message)),
+    },
+  });
 }
 
 function Proofs() {
@@ -54,7 +67,7 @@ function Proofs() {
           className="input input-sm grow"
           aria-label="Name of the proof"
           placeholder={`Proof ${proofs.length + 1}`}
-          maxLength={120}
+          maxLength={MAX_NAME}
           value={name}
           onChange={({ target }) => setName(target.value)}
         />
@@ -97,7 +110,7 @@ function Proofs() {
                 <button
                   type="button"
                   className="btn btn-xs btn-ghost"
-                  onClick={() => void deleteProof(id).catch((error: Error) => toast.error(error.message))}
+                  onClick={() => void deleteWithUndo(id).catch((error: Error) => toast.error(error.message))}
                 >
                   Delete
                 </button>

@@ -8,6 +8,7 @@ import { readMidiFile } from '@imprint/core/formats/midi';
 import { readWav } from '@imprint/core/formats/wav';
 import { openPatch, readingOfSaw } from '../../../test/page';
 import { client } from '../../api/client';
+import { packed } from '../../keeping/contents';
 import { usePatchStore } from '../../stores/patchStore';
 import { closed, useStudyStore } from '../../stores/studyStore';
 import { FinishScreen } from './FinishScreen';
@@ -107,9 +108,10 @@ describe('Proofs', () => {
     expect(wav.getAttribute('href')).toBe('/api/proofs/proof-1/audio');
     expect(wav.getAttribute('download')).toBe('nearly-there.wav');
     const patch = { ...emptyPatch(), name: 'Of the proof' };
-    jest.spyOn(client, 'proof').mockResolvedValue({ ...kept, cutId: null, patch, notes: [] });
+    const document = await packed(patch);
+    jest.spyOn(client, 'proof').mockResolvedValue({ ...kept, cutId: null, patch: document, notes: [] });
     fireEvent.click(screen.getByRole('button', { name: 'Bring back' }));
-    await waitFor(() => expect(usePatchStore.getState().patch).toBe(patch));
+    await waitFor(() => expect(usePatchStore.getState().patch).toEqual(patch));
   });
 
   it('are forgotten once the server has forgotten them', async () => {

@@ -29,7 +29,7 @@ export function BeatGrid() {
   const tempo = useStudyStore((state) => state.piece?.tempo);
   const byHand = useStudyStore((state) => Boolean(state.study?.grid));
   const taps = useRef<number[]>([]);
-  const change = (next: Grid | null) => setGrid(next).catch((error: Error) => toast.error(error.message));
+  const change = (next: Grid | null) => setGrid(next);
   const tap = () => {
     const { playing, deck, cursorSeconds } = useTransport.getState();
     if (!playing || !deck) {

@@ -9,12 +9,21 @@ import { Key } from '../../components/Key';
 import { WorkProgress } from '../../components/WorkProgress';
 import { ExposedMoments } from './ExposedMoments';
 import { IsolationPanel } from './IsolationPanel';
-import { changeCut, deleteCut, selectCut } from '../../stores/cuts';
+import { changeCut, deleteCut, putBackCut, selectCut } from '../../stores/cuts';
 import { makeFirstPatch, readAllCuts } from '../../stores/readings';
 import { useStudyStore } from '../../stores/studyStore';
 import { usePatchStore } from '../../stores/patchStore';
 
 const fail = (error: Error) => toast.error(error.message);
+
+async function deleteWithUndo(id: string): Promise<void> {
+  const cut = useStudyStore.getState().cuts.find((other) => other.id === id);
+  if (!cut) return;
+  await deleteCut(id);
+  toast(`“${cut.name}” is in the trash.`, {
+    action: { label: 'Undo', onClick: () => void putBackCut(cut).catch(fail) },
+  });
+}
 
 /** The cuts with their names and roles, and the way on from the chosen one. */
 export function CutList() {
@@ -29,7 +38,7 @@ export function CutList() {
     if (!useStudyStore.getState().workFailure && usePatchStore.getState().patch) void navigate('../read');
   };
   useShortcut('build', () => void build(), [cutId, busy]);
-  useShortcut('deleteCut', () => cutId && void deleteCut(cutId).catch(fail), [cutId]);
+  useShortcut('deleteCut', () => cutId && void deleteWithUndo(cutId).catch(fail), [cutId]);
   return (
     <aside aria-label="Cuts" className="hairline-l flex w-[262px] shrink-0 flex-col overflow-y-auto p-4">
       <h2 className="font-bold text-soft">Cuts</h2>
@@ -107,7 +116,7 @@ function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
           aria-label={`Delete ${name}`}
           onClick={(event) => {
             event.stopPropagation();
-            void deleteCut(id).catch(fail);
+            void deleteWithUndo(id).catch(fail);
           }}
         >
           <Trash size={13} />

@@ -1,10 +1,11 @@
-import { fireEvent, render, screen, within } from '@testing-library/react';
+import { fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import { toast } from 'sonner';
-import type { Cut } from '@imprint/contract/api';
+import type { Cut, Study } from '@imprint/contract/api';
 import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
 import type { Reading } from '@imprint/core/reading/schema';
 import { readingOfSaw } from '../../../test/page';
 import { client } from '../../api/client';
+import { followCuts } from '../../stores/cuts';
 import { closed, useStudyStore } from '../../stores/studyStore';
 import { ReadScreen } from './ReadScreen';
 
@@ -17,6 +18,8 @@ type Traits = Reading['traits'];
 
 const cut: Cut = {
   id: 'cut-1',
+  revision: 1,
+  saveId: null,
   name: 'Lone note',
   role: 'long note',
   fromSeconds: 0,
@@ -37,7 +40,9 @@ function read<K extends keyof Traits>(traits: { [N in K]?: Partial<Traits[N]> } 
     ...others,
     traits: { ...readingOfSaw.traits, ...(Object.fromEntries(changed) as Partial<Traits>) },
   };
-  useStudyStore.setState({ ...closed, status: 'ready', cuts: [cut], cutId: cut.id, readings: { [cut.id]: reading } });
+  const readings = { [cut.id]: reading };
+  const study = { id: 'study-1' } as Study;
+  useStudyStore.setState({ ...closed, status: 'ready', study, cuts: [cut], cutId: cut.id, readings });
   render(<ReadScreen />);
 }
 // Roles of a whole screen are slow to look up.
@@ -216,15 +221,20 @@ describe('Traits in synthesizer terms', () => {
 });
 
 describe('A value that is set by hand', () => {
-  let sent: unknown[];
+  let sent: object[];
+  let endFollowing: () => void;
   beforeEach(() => {
+    endFollowing = followCuts();
     sent = [];
-    jest.spyOn(client, 'changeCut').mockImplementation((_, changes) => {
+    jest.spyOn(client, 'changeCut').mockImplementation((_, { saveId, ...changes }) => {
       sent.push(changes);
-      return Promise.resolve({ ...cut, ...changes });
+      return Promise.resolve({ ...cut, ...changes, revision: sent.length + 1, saveId: saveId ?? null });
     });
   });
-  afterEach(() => jest.restoreAllMocks());
+  afterEach(() => {
+    endFollowing();
+    jest.restoreAllMocks();
+  });
 
   const type = (text: string) => {
     fireEvent.click(screen.getByLabelText('Overrule attack'));
@@ -237,11 +247,12 @@ describe('A value that is set by hand', () => {
     read();
     const measured = valueOf('Loudness', 'Attack');
     type('35 ms');
-    expect(sent).toEqual([{ overrules: { attackSeconds: 0.035 } }]);
+    await waitFor(() => expect(sent).toEqual([{ overrules: { attackSeconds: 0.035 }, revision: 1 }]));
     const back = await screen.findByLabelText('Take the measured attack again');
     expect(valueOf('Loudness', 'Attack')).toContain('35 ms');
     fireEvent.click(back);
-    expect(sent[1]).toEqual({ overrules: {} });
+    // Made on what the server confirmed.
+    await waitFor(() => expect(sent[1]).toEqual({ overrules: {}, revision: 2 }));
     expect(await screen.findByText(measured)).toBeTruthy();
   });
 

@@ -4,11 +4,12 @@ import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { MAX_UPLOAD_BYTES, type Study } from '@imprint/contract/api';
+import { MAX_UPLOAD_BYTES, type Study, TRASH_DAYS } from '@imprint/contract/api';
 import { client } from '../../api/client';
 import { useSettings } from '../../app/settings';
 import { useShortcut } from '../../app/useShortcut';
 import { Message } from '../../components/Message';
+import { Unshowable } from '../../components/Unshowable';
 
 /** The list of studies, and where a new reference comes in. */
 export function StudiesScreen() {
@@ -74,7 +75,7 @@ export function StudiesScreen() {
             <p role="alert">{studies.error.message}</p>
           </Message>
         )}
-        {studies.data?.length === 0 && (
+        {studies.data && studies.data.shown.length + studies.data.unshown.length === 0 && (
           <Message title="No study yet">
             <p>
               A study is one reference and the patch that is rebuilt from it. Drop a sound file anywhere on this page,
@@ -82,10 +83,16 @@ export function StudiesScreen() {
             </p>
           </Message>
         )}
-        {studies.data && studies.data.length > 0 && <StudyTable studies={studies.data} />}
+        {studies.data && studies.data.shown.length > 0 && <StudyTable studies={studies.data.shown} />}
+        {studies.data && <Unshowable rows={studies.data.unshown} what="study" />}
       </main>
-      <footer className="px-12 pb-6 text-soft">
-        Drop a WAV, AIFF, FLAC, MP3, Ogg Vorbis or Opus file of up to 15 minutes anywhere. It stays on this machine.
+      <footer className="flex items-baseline justify-between gap-6 px-12 pb-6 text-soft">
+        <p>
+          Drop a WAV, AIFF, FLAC, MP3, Ogg Vorbis or Opus file of up to 15 minutes anywhere. It stays on this machine.
+        </p>
+        <Link to="/keeping" className="shrink-0 underline underline-offset-4 hover:text-base-content">
+          Trash and archive
+        </Link>
       </footer>
       {drop.isDragActive && (
         <div className="pointer-events-none fixed inset-4 flex items-center justify-center border-4 border-dashed border-base-content bg-base-100/90">
@@ -121,6 +128,7 @@ function useUpload() {
           duration: 8000,
         });
       }
+      if (study.reference.notice) toast(`${file.name}: ${study.reference.notice}`, { duration: 12_000 });
       void navigate(`/studies/${study.id}/listen`);
     } catch (error) {
       setFailure({ file: file.name, message: (error as Error).message });
@@ -155,11 +163,17 @@ function StudyTable({ studies }: { studies: Study[] }) {
 
 function StudyRow({ study }: { study: Study }) {
   const queries = useQueryClient();
-  const [asking, setAsking] = useState(false);
   const { reference } = study;
-  const remove = async () => {
-    await client.deleteStudy(study.id).catch((error: Error) => toast.error(error.message));
-    await queries.invalidateQueries({ queryKey: ['studies'] });
+  const reload = () => queries.invalidateQueries({ queryKey: ['studies'] });
+  const putBack = () => client.putBack('study', study.id).then(reload);
+  const remove = () => client.deleteStudy(study.id).then(reload);
+  const report = (error: Error) => toast.error(error.message);
+  const removeWithUndo = async () => {
+    await remove();
+    toast(`“${study.title}” is in the trash for ${TRASH_DAYS} days.`, {
+      action: { label: 'Undo', onClick: () => void putBack().catch(report) },
+      duration: 10_000,
+    });
   };
   return (
     <tr className="hairline-b group hover:bg-base-200">
@@ -178,6 +192,7 @@ function StudyRow({ study }: { study: Study }) {
         <p className="text-soft">
           {reference.format}, {reference.sampleRateHz / 1000} kHz
         </p>
+        {reference.notice && <p className="max-w-60 font-sans text-2xs text-soft">{reference.notice}</p>}
       </td>
       <td className="figures text-right">{study.cutCount}</td>
       <td className="figures text-right">
@@ -188,25 +203,14 @@ function StudyRow({ study }: { study: Study }) {
         )}
       </td>
       <td className="text-right">
-        {asking ? (
-          <span className="flex justify-end gap-1">
-            <button type="button" className="btn btn-xs btn-neutral" onClick={() => void remove()}>
-              Delete
-            </button>
-            <button type="button" className="btn btn-xs btn-ghost" onClick={() => setAsking(false)}>
-              Keep
-            </button>
-          </span>
-        ) : (
-          <button
-            type="button"
-            className="btn btn-xs btn-ghost btn-square opacity-40 group-hover:opacity-100 focus:opacity-100"
-            aria-label={`Delete ${study.title}`}
-            onClick={() => setAsking(true)}
-          >
-            <Trash size={14} />
-          </button>
-        )}
+        <button
+          type="button"
+          className="btn btn-xs btn-ghost btn-square opacity-40 group-hover:opacity-100 focus:opacity-100"
+          aria-label={`Delete ${study.title}`}
+          onClick={() => void removeWithUndo().catch(report)}
+        >
+          <Trash size={14} />
+        </button>
       </td>
     </tr>
   );
