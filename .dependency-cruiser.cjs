@@ -39,7 +39,17 @@ module.exports = {
       comment: 'Server, page and command line know core and the contract, not one another.',
       severity: 'error',
       from: { path: '^packages/(server|web|cli)/' },
-      to: { path: '^packages/(server|web|cli)/', pathNot: '^packages/$1/' },
+      to: {
+        path: '^packages/(server|web|cli)/',
+        pathNot: '^packages/($1|server/src/(database|databaseFaults|migrate|archive/.*)\\.ts)',
+      },
+    },
+    {
+      name: 'only-the-command-line-reaches-the-database',
+      comment: 'It writes and reads archives without a server; the page goes through the API.',
+      severity: 'error',
+      from: { path: '^packages/web/' },
+      to: { path: '^packages/server/' },
     },
     inCore('dsp', []),
     inCore('parameters', ['dsp']),

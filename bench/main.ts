@@ -6,6 +6,7 @@ import { firstPatch } from '@imprint/core/matching/firstPatch';
 import { printProof } from '@imprint/core/matching/proof';
 import { sliceAudio } from '@imprint/core/reading/audio';
 import { effects } from './effects';
+import { faults } from './faults/faults';
 import { judges } from './judges';
 import { memory } from './memory';
 import { notes } from './notes';
@@ -46,9 +47,10 @@ const parts: Record<string, () => void | Promise<void>> = {
   memory,
   patches: () => checkSeries('patches', 'randomPatches.child.ts'),
   chains: () => checkSeries('chains', 'randomChains.child.ts'),
+  faults: () => faults(),
 };
 /** Those that take most of an hour have to be asked for by name. */
-const onRequest = ['patches', 'chains'];
+const onRequest = ['patches', 'chains', 'faults'];
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in parts));
 if (unknown.length > 0) {

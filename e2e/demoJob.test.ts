@@ -124,11 +124,11 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.getByRole('button', { name: /^From the cut \S+ dB/ }).click();
     const fine = page.getByRole('slider', { name: 'Fine' });
     const before = await fine.getAttribute('aria-valuenow');
-    await page.getByText(/Revision \d+, saved/).waitFor();
-    const number = /\d+/.exec(await page.getByText(/Revision \d+, saved/).innerText())![0];
+    await page.getByTestId('saving').getByText(/^saved$/).waitFor();
+    const number = /\d+/.exec(await page.getByText(/^Revision \d+$/).innerText())![0];
     await fine.focus();
     await page.keyboard.press('PageUp');
-    await page.getByText(`Revision ${Number(number) + 1}, saved`).click();
+    await page.getByText(`Revision ${Number(number) + 1}`, { exact: true }).click();
     await page.getByLabel('Name of this state').fill('Sharp');
     await page.getByRole('button', { name: 'Keep', exact: true }).click();
     await page.getByText('Sharp').waitFor();
@@ -224,13 +224,15 @@ describe('Rebuilding the bass of a demo cue', () => {
     const jnd = await overallJnd(page);
     // What was brought back is saved a moment later.
     await pause(2500);
-    const revision = await page.getByText(/Revision \d+, saved/).innerText();
+    await page.getByTestId('saving').getByText(/^saved$/).waitFor();
+    const revision = await page.getByText(/^Revision \d+$/).innerText();
     const { pathname } = new URL(page.url());
     await page.context().close();
-    await bench.restart();
+    await bench.stop();
+    await bench.start();
     page = await bench.open(pathname);
     await page.getByLabel('Cut', { exact: true }).selectOption({ label: 'Cut 2' });
-    expect(await page.getByText(/Revision \d+, saved/).innerText()).toBe(revision);
+    expect(await page.getByText(/^Revision \d+$/).innerText()).toBe(revision);
     expect(await overallJnd(page)).toBeCloseTo(jnd, 1);
     await page.keyboard.press('5');
     await page.getByText('Evening one').waitFor();

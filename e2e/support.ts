@@ -16,8 +16,10 @@ export interface Bench {
   browser: Browser;
   /** A page at 1280 × 800 that fails the test when it reports an error. */
   open(path?: string): Promise<Page>;
-  /** Stops the server and starts it again on the same database. */
-  restart(): Promise<void>;
+  /** Stops the server. */
+  stop(): Promise<void>;
+  /** Starts it again on the same database, at the same address. */
+  start(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -45,9 +47,9 @@ export async function startBench({ demo = true } = {}): Promise<Bench> {
       await page.goto(server.url + path);
       return page;
     },
-    async restart() {
-      await server.stop();
-      server = await startServer(database.url, environment);
+    stop: () => server.stop(),
+    async start() {
+      server = await startServer(database.url, { ...environment, PORT: new URL(server.url).port });
     },
     async close() {
       await browser.close();

@@ -3,7 +3,7 @@
 import { spawn } from 'node:child_process';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { dataFolder, lockFile } from './lib/data.mjs';
+import { dataFolder, lockFile, writeAddress } from './lib/data.mjs';
 import { takeLock } from './lib/lock.mjs';
 import { SetupError, installNodePackages } from './lib/packages.mjs';
 import { freePort, portOf } from './lib/ports.mjs';
@@ -34,6 +34,7 @@ try {
   installNodePackages(root);
   const web = dev ? undefined : buildWeb(root);
   const databaseUrl = process.env.DATABASE_URL ?? (await startDatabase());
+  const addressFile = writeAddress(data, databaseUrl);
   const port = await freePort(firstPort);
   const environment = {
     DATABASE_URL: databaseUrl,
@@ -46,7 +47,7 @@ try {
     await supervise(
       'server',
       () => startServer(root, environment, { watch: dev }),
-      ({ pid }) => lock.write({ url, server: identityOf(pid) }),
+      ({ pid }) => lock.write({ url, server: identityOf(pid), database: addressFile }),
     ),
   );
   console.log(`Imprint is at ${url}\nCtrl-C stops it; nothing is lost.`);

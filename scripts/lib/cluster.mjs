@@ -153,7 +153,9 @@ export function socketFolder(user, home, port) {
   const folder = join(home, 'socket');
   // A socket's address holds 108 bytes with its last zero (unix(7)).
   if (Buffer.byteLength(`${folder}/.s.PGSQL.${port}`) > 107 || /[,"\\]/.test(folder)) return undefined;
-  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  // Files of a database that was killed; one that runs was stopped before.
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(folder, { mode: 0o700 });
   if (user.uid !== undefined) chownSync(folder, user.uid, user.gid);
   chmodSync(folder, 0o700);
   return folder;

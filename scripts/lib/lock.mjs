@@ -1,5 +1,6 @@
-import { linkSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { linkSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
+import { makeFolder } from './folders.mjs';
 import { SetupError } from './packages.mjs';
 import { identityOf, isRunning } from './processes.mjs';
 
@@ -71,26 +72,15 @@ function attempt(action, expected) {
   }
 }
 
-function makeFolder(folder) {
-  try {
-    mkdirSync(folder, { recursive: true, mode: 0o755 });
-  } catch (error) {
-    throw cannotWrite(folder, error);
-  }
-}
-
 function writeOwn(path, content) {
   try {
     writeFileSync(path, content, { mode: 0o644 });
   } catch (error) {
-    throw cannotWrite(dirname(path), error);
+    throw new SetupError(
+      `Imprint keeps its data in ${dirname(path)}, which cannot be written to (${error.code}). Make it writable, or name another folder with IMPRINT_DATA=/some/folder.`,
+    );
   }
 }
-
-const cannotWrite = (folder, error) =>
-  new SetupError(
-    `Imprint keeps its data in ${folder}, which cannot be written to (${error.code}). Make it writable, or name another folder with IMPRINT_DATA=/some/folder.`,
-  );
 
 function readText(path) {
   try {

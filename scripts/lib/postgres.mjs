@@ -14,6 +14,7 @@ import {
 } from 'node:fs';
 import { join } from 'node:path';
 import { DATABASE, ROLE, prepareCluster, socketFolder } from './cluster.mjs';
+import { makeFolder } from './folders.mjs';
 import { SetupError, installDebianPackages } from './packages.mjs';
 import { freePort } from './ports.mjs';
 import { commandOf } from './processes.mjs';
@@ -116,7 +117,8 @@ function serviceUser() {
  * `mktemp -d`) keeps its database under /var/lib instead, one folder per clone. Nobody else can enter either.
  */
 function reachableFolder(folder, user) {
-  makePrivate(folder, 0o755);
+  makeFolder(folder);
+  chmodSync(folder, 0o755);
   const reachable = (path) => {
     if (user.uid === undefined) return true;
     chownSync(path, user.uid, user.gid);
@@ -127,20 +129,11 @@ function reachableFolder(folder, user) {
     return folder;
   }
   const elsewhere = join('/var/lib/imprint', createHash('sha256').update(folder).digest('hex').slice(0, 16));
-  mkdirSync('/var/lib/imprint', { recursive: true, mode: 0o755 });
-  makePrivate(elsewhere, 0o700);
+  makeFolder(elsewhere, 0o700);
+  chmodSync(elsewhere, 0o700);
   if (!reachable(elsewhere)) throw new SetupError(`The database's user can enter neither ${folder} nor ${elsewhere}.`);
   writeFileSync(join(folder, 'WHERE.txt'), `Only root can enter this folder, so the database is in ${elsewhere}\n`);
   return elsewhere;
-}
-
-function makePrivate(folder, mode) {
-  try {
-    mkdirSync(folder, { recursive: true, mode });
-    chmodSync(folder, mode);
-  } catch (error) {
-    throw new SetupError(`The database's folder ${folder} cannot be made or written to (${error.code}).`);
-  }
 }
 
 /**

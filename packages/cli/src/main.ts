@@ -56,6 +56,23 @@ program
   .option('--json', 'one JSON document on standard output')
   .action(async (reference, proof, options) => (await import('./commands/compare')).compare(reference, proof, options));
 
+program
+  .command('backup')
+  .description('writes everything in the database to one archive file')
+  .argument('<file>', 'the archive to write')
+  .option('--json', 'one JSON document on standard output')
+  .action(async (file, options) => (await import('./commands/backup')).backup(file, options));
+
+program
+  .command('restore')
+  .description('brings everything in an archive back, in the place of what is there')
+  .argument('<file>', 'an archive that `backup` or the page wrote')
+  .option('--json', 'one JSON document on standard output')
+  .action(async (file, options) => (await import('./commands/restore')).restore(file, options));
+
+// Decoders tell the console what they throw as well; what people are to see goes to the two outputs directly.
+console.error = console.warn = () => {};
+
 try {
   await program.parseAsync();
 } catch (error) {
@@ -64,7 +81,8 @@ try {
     fail(error.message.replace(/^error: /, ''));
   }
   if (error instanceof InputError) fail(error.message);
-  throw error;
+  process.stderr.write(`${(error as Error).stack ?? String(error)}\n`);
+  process.exit(1);
 }
 
 function fail(message: string): never {

@@ -1,0 +1,279 @@
+import { readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import type { Page } from 'playwright-core';
+import { writeWav } from '@imprint/core/formats/wav';
+import { type Bench, downloaded, openStudy, overallJnd, pause, recorded, startBench } from './support';
+
+let bench: Bench;
+let page: Page;
+/** The study that is worked on. */
+let id: string;
+
+beforeAll(async () => {
+  bench = await startBench();
+  page = await bench.open();
+  await openStudy(page, 'Clockwork tide');
+  id = /studies\/([^/]+)/.exec(page.url())![1];
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**/read');
+  await overallJnd(page);
+  await saved(page);
+});
+afterAll(() => bench.close());
+
+const api = async (path: string) => (await fetch(`${bench.server.url}/api${path}`)).json() as Promise<unknown>;
+
+/** Whether the first source sounds, in the patch that the server has. */
+async function isOnThere(): Promise<boolean> {
+  const { patch } = (await api(`/studies/${id}`)) as { patch: { patch: { layers: { sources: { on: boolean }[] }[] } } };
+  return patch.patch.layers[0].sources[0].on;
+}
+
+const firstSource = (target: Page) => target.getByRole('navigation', { name: 'Layer' }).getByRole('checkbox').first();
+const saving = (target: Page) => target.getByTestId('saving');
+const saved = (target: Page) =>
+  saving(target)
+    .getByText(/^saved$/)
+    .waitFor();
+
+async function openBuild(target: Page): Promise<void> {
+  await target.goto(`${bench.server.url}/studies/${id}/build`);
+  await firstSource(target).waitFor();
+  await saved(target);
+}
+
+async function until(done: () => Promise<boolean>): Promise<void> {
+  for (let waited = 0; waited < 15_000; waited += 50) {
+    if (await done()) return;
+    await pause(50);
+  }
+  throw new Error('This did not come about in time.');
+}
+
+describe('An edit is there', () => {
+  const leavings: [string, (target: Page) => Promise<unknown>][] = [
+    ['the study is left', (target) => target.getByRole('link', { name: /all studies/ }).click()],
+    ['the page is reloaded', (target) => target.reload()],
+    ['the page goes elsewhere', (target) => target.goto('about:blank')],
+    ['the page is closed', (target) => target.close({ runBeforeUnload: true })],
+  ];
+  it.each(leavings)('when %s at once', async (_name, leave) => {
+    const own = await page.context().newPage();
+    await openBuild(own);
+    const before = await isOnThere();
+    await firstSource(own).click();
+    await leave(own);
+    await until(async () => (await isOnThere()) !== before);
+    if (!own.isClosed()) await own.close();
+  });
+
+  it('when the server was away meanwhile, and after a reload', async () => {
+    const own = await page.context().newPage();
+    await openBuild(own);
+    const before = await isOnThere();
+    await bench.stop();
+    await firstSource(own).click();
+    await saving(own).getByText('not saved, kept in this browser').waitFor();
+    await own.getByRole('alert').getByText('The server does not answer').waitFor();
+    await bench.start();
+    await saved(own);
+    expect(await isOnThere()).toBe(!before);
+    // The notice goes as well.
+    await own.getByText('The server does not answer').waitFor({ state: 'detached' });
+
+    await bench.stop();
+    await firstSource(own).click();
+    await saving(own).getByText('not saved, kept in this browser').waitFor();
+    await own.close();
+    await bench.start();
+    // Any page of this browser sends it.
+    const other = await page.context().newPage();
+    await other.goto(bench.server.url);
+    await until(async () => (await isOnThere()) === before);
+    await other.close();
+  });
+});
+
+describe('Two windows', () => {
+  let other: Page;
+  beforeAll(async () => {
+    await openBuild(page);
+    other = await bench.open();
+    await openBuild(other);
+  });
+  afterAll(() => other.context().close());
+
+  it('know of each other, and show what the other saved', async () => {
+    await other.getByText('This study is open in another window, too.').waitFor();
+    const before = await firstSource(page).isChecked();
+    await firstSource(other).click();
+    await saved(other);
+    await page.getByRole('button', { name: 'Show it here' }).click();
+    await until(async () => (await firstSource(page).isChecked()) !== before);
+    await saved(page);
+  });
+
+  it.each([
+    ['Take theirs', (theirs: boolean) => theirs],
+    ['Keep mine in its place', (theirs: boolean) => !theirs],
+  ])('that change the same patch: %s', async (choice, expected) => {
+    // What this window does not know of: the other one saves twice, so that its last state differs from this one's.
+    const before = await firstSource(page).isChecked();
+    await firstSource(other).click();
+    await saved(other);
+    await firstSource(other).click();
+    await saved(other);
+    await firstSource(page).click();
+    const dialog = page.getByRole('dialog', { name: 'The patch was changed in another window' });
+    await dialog.getByRole('button', { name: choice }).click();
+    await saved(page);
+    expect(await isOnThere()).toBe(expected(before));
+    expect(await firstSource(page).isChecked()).toBe(expected(before));
+    await other
+      .getByRole('button', { name: 'Show it here' })
+      .click({ timeout: 8000 })
+      .catch(() => undefined);
+    await openBuild(other);
+  });
+
+  it('that change the same patch: mine as a copy', async () => {
+    const before = await firstSource(page).isChecked();
+    await firstSource(other).click();
+    await saved(other);
+    await firstSource(other).click();
+    await saved(other);
+    await firstSource(page).click();
+    await page.getByRole('button', { name: 'Keep mine as a copy of the study' }).click();
+    await page.getByRole('button', { name: 'Open it' }).click();
+    await page.getByRole('heading', { name: 'Clockwork tide, mine' }).waitFor();
+    await firstSource(page).waitFor();
+    expect(await firstSource(page).isChecked()).toBe(!before);
+    expect(await isOnThere()).toBe(before);
+  });
+});
+
+describe('The trash', () => {
+  it('gives a study back at once or later', async () => {
+    await page.goto(bench.server.url);
+    const link = page.getByRole('link', { name: 'Harbour in fog' });
+    await page.getByRole('button', { name: 'Delete Harbour in fog' }).click();
+    await link.waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await link.waitFor();
+    await page.getByRole('button', { name: 'Delete Harbour in fog' }).click();
+    await link.waitFor({ state: 'detached' });
+    await page.getByRole('link', { name: 'Trash and archive' }).click();
+    await page.getByText('Study, 30 days left').waitFor();
+    await page.getByRole('button', { name: 'Put back' }).click();
+    await page.getByText('Nothing in it.').waitFor();
+    await page.getByRole('link', { name: 'All studies' }).click();
+    await link.waitFor();
+  });
+});
+
+describe('An archive', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'imprint-archive-'));
+  afterAll(() => rmSync(folder, { recursive: true }));
+  /** The middle of the cut as it is heard: what the patch plays. */
+  const heard = async () => {
+    await page.goto(`${bench.server.url}/studies/${id}/build`);
+    await overallJnd(page);
+    await page.keyboard.press('f');
+    await page.keyboard.press('Space');
+    await pause(400);
+    const { channels } = await recorded(page, () => pause(1500));
+    await page.keyboard.press('Space');
+    return Math.sqrt(channels[0].reduce((sum, x) => sum + x * x, 0) / channels[0].length);
+  };
+
+  it('is written and brought back on the page; the studies are the same and sound the same', async () => {
+    const before = await heard();
+    expect(before).toBeGreaterThan(1e-3);
+    await page.goto(`${bench.server.url}/keeping`);
+    const { name, bytes } = await downloaded(page, () => page.getByRole('link', { name: 'Export everything' }).click());
+    expect(name).toMatch(/^imprint-.*\.tar$/);
+    const file = join(folder, name);
+    writeFileSync(file, bytes);
+    const studies = await api('/studies');
+    for (const study of studies as { id: string }[])
+      await fetch(`${bench.server.url}/api/studies/${study.id}`, { method: 'DELETE' });
+    await fetch(`${bench.server.url}/api/trash`, { method: 'DELETE' });
+    expect(await api('/studies')).toEqual([]);
+
+    await page.getByLabel('Archive file').setInputFiles(file);
+    await page.getByRole('button', { name: 'Bring it back', exact: true }).click();
+    await page.getByText(/^Brought back \d+ studies/).waitFor();
+    expect(await api('/studies')).toEqual(studies);
+    const after = await heard();
+    expect(Math.abs(20 * Math.log10(after / before))).toBeLessThan(0.5);
+  });
+
+  it('that is none is refused in words, and can be had back after one was taken for another', async () => {
+    await page.goto(`${bench.server.url}/keeping`);
+    const file = join(folder, 'letter.tar');
+    writeFileSync(file, 'Dear keeper');
+    await page.getByLabel('Archive file').setInputFiles(file);
+    await page.getByRole('button', { name: 'Bring it back', exact: true }).click();
+    await page.getByRole('alert').getByText('This is no archive of Imprint').waitFor();
+    await page.getByRole('button', { name: 'Change the two' }).click();
+    await until(async () => ((await api('/studies')) as unknown[]).length === 0);
+    await page.getByRole('button', { name: 'Change the two' }).click();
+    await until(async () => ((await api('/studies')) as unknown[]).length > 0);
+  });
+});
+
+it('opening and closing a study twenty times leaves nothing behind', async () => {
+  const rate = 44100;
+  const channel = Float32Array.from(
+    { length: 120 * rate },
+    (_, i) => 0.3 * Math.sin(0.02 * i + 3 * Math.sin(1e-5 * i)),
+  );
+  const bytes = writeWav({ channels: [channel, channel], sampleRateHz: rate }, 'int16');
+  const form = new FormData();
+  form.append('file', new Blob([bytes as Uint8Array<ArrayBuffer>]), 'Two minutes.wav');
+  await fetch(`${bench.server.url}/api/studies`, { method: 'POST', body: form });
+  const own = await bench.open();
+  const debug = await own.context().newCDPSession(own);
+  await debug.send('Performance.enable');
+  const counts: { megabytes: number; listeners: number; audioNodes: number }[] = [];
+  for (let cycle = 0; cycle < 20; cycle++) {
+    await openStudy(own, 'Two minutes');
+    await own.getByRole('link', { name: /all studies/ }).click();
+    await own.getByText('Newest proof').waitFor();
+    if (cycle !== 2 && cycle !== 19) continue;
+    await pause(500);
+    for (let i = 0; i < 3; i++) {
+      await debug.send('HeapProfiler.collectGarbage');
+      await pause(100);
+    }
+    const { metrics } = await debug.send('Performance.getMetrics');
+    const metric = (name: string) => metrics.find((one) => one.name === name)!.value;
+    counts.push({
+      megabytes: pageMegabytes(),
+      listeners: metric('JSEventListeners'),
+      audioNodes: metric('AudioHandlers'),
+    });
+  }
+  const [third, last] = counts;
+  expect(last.megabytes / third.megabytes).toBeLessThan(1.3);
+  expect(last.listeners).toBeLessThanOrEqual(third.listeners);
+  expect(last.audioNodes).toBeLessThanOrEqual(third.audioNodes);
+  await own.context().close();
+});
+
+/** Memory of the largest page, with what it shares with its threads (proc(5), Pss). */
+function pageMegabytes(): number {
+  let most = 0;
+  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
+      const [, kilobytes] = /^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8'))!;
+      most = Math.max(most, Number(kilobytes) / 1000);
+    } catch {
+      // It ended meanwhile.
+    }
+  }
+  return most;
+}
