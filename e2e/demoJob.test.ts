@@ -124,7 +124,10 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.getByRole('button', { name: /^From the cut \S+ dB/ }).click();
     const fine = page.getByRole('slider', { name: 'Fine' });
     const before = await fine.getAttribute('aria-valuenow');
-    await page.getByTestId('saving').getByText(/^saved$/).waitFor();
+    await page
+      .getByTestId('saving')
+      .getByText(/^saved$/)
+      .waitFor();
     const number = /\d+/.exec(await page.getByText(/^Revision \d+$/).innerText())![0];
     await fine.focus();
     await page.keyboard.press('PageUp');
@@ -224,7 +227,10 @@ describe('Rebuilding the bass of a demo cue', () => {
     const jnd = await overallJnd(page);
     // What was brought back is saved a moment later.
     await pause(2500);
-    await page.getByTestId('saving').getByText(/^saved$/).waitFor();
+    await page
+      .getByTestId('saving')
+      .getByText(/^saved$/)
+      .waitFor();
     const revision = await page.getByText(/^Revision \d+$/).innerText();
     const { pathname } = new URL(page.url());
     await page.context().close();

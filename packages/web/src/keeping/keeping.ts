@@ -6,6 +6,8 @@ import { browserStorage, memoryStorage } from './unsentStorage';
 
 /** This window, as long as its page is open. */
 export const windowId = crypto.randomUUID();
+/** Undefined where a browser has none, and in tests outside one. */
+const locks = globalThis.navigator?.locks as LockManager | undefined;
 const lockOf = (id: string) => `imprint-window-${id}`;
 
 type Listener = {
@@ -45,7 +47,7 @@ export async function resolveConflict(unsent: Unsent, whose: 'mine' | 'theirs'):
 
 /** Which windows of this browser are open: each holds a lock of its name until it is gone, however it goes. */
 async function openWindows(): Promise<Set<string>> {
-  const { held = [] } = (await navigator.locks?.query()) ?? {};
+  const { held = [] } = (await locks?.query()) ?? {};
   return new Set(held.map(({ name }) => name ?? ''));
 }
 
@@ -54,7 +56,7 @@ let adopted: Promise<void> | undefined;
 /** Sends what windows that are gone had left, once for each page; resolves when that was done or had to be put off. */
 export function sendLeftovers(): Promise<void> {
   adopted ??= (async () => {
-    void navigator.locks?.request(lockOf(windowId), () => new Promise(() => {}));
+    void locks?.request(lockOf(windowId), () => new Promise(() => {}));
     const open = await openWindows();
     await outbox.adopt((id) => !open.has(lockOf(id)));
     await outbox.flush();

@@ -9,7 +9,7 @@ export async function doWork<T>(
   run: (report: (fraction: number) => void) => Promise<T>,
 ): Promise<T | undefined> {
   setState({ work: { title, fraction: 0 }, workFailure: null });
-  void mediaApi()?.pause(true);
+  restWholeFile(true);
   const thread = toneThread();
   try {
     return await run((fraction) => setState({ work: { title, fraction } }));
@@ -18,8 +18,15 @@ export async function doWork<T>(
     return undefined;
   } finally {
     if (isRunning(thread)) setState({ work: null });
-    void mediaApi()?.pause(false);
+    restWholeFile(false);
   }
+}
+
+/** Lets the work on the whole file rest, or go on. A study that is closed meanwhile ends its thread, and the rest with it. */
+function restWholeFile(resting: boolean): void {
+  mediaApi()
+    ?.pause(resting)
+    .catch(() => undefined);
 }
 
 /** Ends running work at once. What was there before stays. */

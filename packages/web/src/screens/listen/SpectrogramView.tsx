@@ -3,7 +3,7 @@ import type { Spectrogram } from '@imprint/core/reading/spectrogram';
 import type { Inks } from '../../drawing/inks';
 import { useCanvas } from '../../drawing/useCanvas';
 import { type Heard, heardOverlay, useIsolation } from '../../stores/isolationStore';
-import { cutOf, useStudyStore } from '../../stores/studyStore';
+import { cutOf, messageOf, useStudyStore } from '../../stores/studyStore';
 import { mediaApi } from '../../stores/threads';
 import { useView } from './viewStore';
 
@@ -28,13 +28,20 @@ export function SpectrogramView() {
   const heard = useIsolation((state) => state.heard);
   const { fromSeconds, toSeconds } = useView();
   const [picture, setPicture] = useState<Picture | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
 
   useEffect(() => {
     if (!reference) return;
     let wanted = true;
-    const timer = setTimeout(async () => {
-      const result = await mediaApi()?.spectrogram(fromSeconds, toSeconds, COLUMNS, ROWS, heardOverlay(cut));
-      if (wanted && result) setPicture({ ...result, fromSeconds, toSeconds });
+    const timer = setTimeout(() => {
+      mediaApi()
+        ?.spectrogram(fromSeconds, toSeconds, COLUMNS, ROWS, heardOverlay(cut))
+        .then((result) => {
+          if (!wanted || !result) return;
+          setPicture({ ...result, fromSeconds, toSeconds });
+          setFailure(null);
+        })
+        .catch((error: unknown) => wanted && setFailure(messageOf(error)));
     }, REST_MS);
     return () => {
       wanted = false;
@@ -68,7 +75,9 @@ export function SpectrogramView() {
     <div className="relative h-full">
       <canvas ref={canvas} className="block h-full w-full" role="img" aria-label="Spectrogram of the reference" />
       {!picture && (
-        <p className="absolute inset-0 flex items-center justify-center text-soft">Drawing the spectrogram …</p>
+        <p className="absolute inset-0 flex items-center justify-center text-soft">
+          {failure ? `The spectrogram cannot be drawn: ${failure}` : 'Drawing the spectrogram …'}
+        </p>
       )}
       {isolated && isolated.cutId === cut?.id && heard !== 'whole' && (
         <p className="pointer-events-none absolute right-2 bottom-2 z-10 bg-base-100/80 px-2 text-2xs">
