@@ -115,17 +115,25 @@ describe('Two windows', () => {
     await saved(page);
   });
 
+  /**
+   * Changes the patch here when the other window has saved it twice, so that its last state is as it was and this one's differs.
+   * Returns what it was.
+   */
+  async function changeBoth(): Promise<boolean> {
+    const before = await layerSwitch(page).isChecked();
+    for (let i = 0; i < 2; i++) {
+      await layerSwitch(other).click();
+      await saved(other);
+    }
+    await layerSwitch(page).click();
+    return before;
+  }
+
   it.each([
     ['Take theirs', (theirs: boolean) => theirs],
     ['Keep mine in its place', (theirs: boolean) => !theirs],
   ])('that change the same patch: %s', async (choice, expected) => {
-    // What this window does not know of: the other one saves twice, so that its last state differs from this one's.
-    const before = await layerSwitch(page).isChecked();
-    await layerSwitch(other).click();
-    await saved(other);
-    await layerSwitch(other).click();
-    await saved(other);
-    await layerSwitch(page).click();
+    const before = await changeBoth();
     const dialog = page.getByRole('dialog', { name: 'The patch was changed in another window' });
     await dialog.getByRole('button', { name: choice }).click();
     await saved(page);
@@ -135,12 +143,7 @@ describe('Two windows', () => {
   });
 
   it('that change the same patch: mine as a copy', async () => {
-    const before = await layerSwitch(page).isChecked();
-    await layerSwitch(other).click();
-    await saved(other);
-    await layerSwitch(other).click();
-    await saved(other);
-    await layerSwitch(page).click();
+    const before = await changeBoth();
     await page.getByRole('button', { name: 'Keep mine as a copy of the study' }).click();
     await page.getByRole('button', { name: 'Open it' }).click();
     await page.getByRole('heading', { name: 'Clockwork tide, mine' }).waitFor();

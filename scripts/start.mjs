@@ -19,6 +19,7 @@ const data = dataFolder(root);
 /** What runs, in the order of starting. */
 const running = [];
 let lock;
+let databaseFolder = '';
 let stopping = false;
 
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => stopAll(0));
@@ -41,6 +42,7 @@ try {
     PORT: String(port),
     WEB_FOLDER: web ?? '',
     DEMO_FOLDER: join(root, 'demo/audio'),
+    DATABASE_FOLDER: process.env.DATABASE_URL ? '' : databaseFolder,
   };
   const url = dev ? await startVite(port, firstPort) : `http://localhost:${port}`;
   running.push(
@@ -75,7 +77,12 @@ async function stopOldServer(server) {
 async function startDatabase() {
   let url;
   const start = (before) => startPostgres(join(data, 'postgres'), { port: before?.port });
-  running.push(await supervise('database', start, (database) => (url = database.url)));
+  running.push(
+    await supervise('database', start, (database) => {
+      url = database.url;
+      databaseFolder = database.home;
+    }),
+  );
   return url;
 }
 

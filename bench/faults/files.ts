@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { writeWav } from '@imprint/core/formats/wav';
 import { InputError } from '@imprint/core/patch/inputError';
 import { inspectSound } from '@imprint/server/import/inspectSound';
-import { randomOf, root } from './server';
+import { root } from './server';
+import { createRandom } from '../../packages/core/test/signals';
 
 /** Valid files of every format, as sox and this project's own writers make them. */
 function validFiles(): [string, Uint8Array][] {
@@ -73,7 +74,7 @@ const mutations: Record<string, Mutation> = {
 
 /** Inspects mutated files as an upload would; each must be taken, or refused in a sentence, in time and memory. */
 export async function files(count: number, seed = 2): Promise<boolean> {
-  const random = randomOf(seed);
+  const random = createRandom(seed);
   const folder = mkdtempSync(join(tmpdir(), 'imprint-files-'));
   const valid = validFiles();
   const names = Object.keys(mutations);

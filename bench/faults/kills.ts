@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeWav } from '@imprint/core/formats/wav';
 import { emptyPatch } from '@imprint/core/patch/defaults';
-import { type Running, childrenOf, killNow, pause, randomOf, readIfThere, startImprint } from './server';
+import { type Running, childrenOf, killNow, pause, readIfThere, startImprint } from './server';
+import { createRandom } from '../../packages/core/test/signals';
 
 const PORT = 46180;
 const RATE = 44100;
@@ -21,7 +22,7 @@ interface Acknowledged {
  * starts; after each kill everything that was acknowledged must be there. Prints what was lost.
  */
 export async function kills(count: number, seed = 1): Promise<boolean> {
-  const random = randomOf(seed);
+  const random = createRandom(seed);
   const folder = mkdtempSync(join(tmpdir(), 'imprint-kills-'));
   const data = join(folder, 'data');
   const known: Acknowledged = { titles: new Map(), revisions: new Map() };
@@ -45,9 +46,12 @@ export async function kills(count: number, seed = 1): Promise<boolean> {
       await begun;
       killLeftovers(data);
     } else {
-      const work = writeUntilRefused(running.url, known, random);
+      const stop = { now: false };
+      const work = writeUntilRefused(running.url, known, random, stop);
       await pause(100 + 900 * random());
       killOne(running, kind);
+      // A server whose start script was killed goes on answering.
+      stop.now = true;
       await work;
     }
     if (kind !== 'server' && kind !== 'database') {
@@ -86,8 +90,8 @@ const isOf = (pid: number, data: string) => readIfThere(`/proc/${pid}/environ`).
 function killOne({ child }: Running, kind: string): void {
   const below = childrenOf(child.pid!);
   const named = (words: string) => below.find((pid) => readIfThere(`/proc/${pid}/cmdline`).includes(words));
-  if (kind === 'server') killNow(named('server/src/main') ?? -1);
-  else if (kind === 'database') killNow(named('postgres\0-D') ?? -1);
+  if (kind === 'server') killNow(named('server/src/main'));
+  else if (kind === 'database') killNow(named('postgres\0-D'));
   else if (kind === 'script') killNow(child.pid!);
   else for (const pid of [child.pid!, ...below]) killNow(pid);
 }
@@ -120,9 +124,14 @@ const wav = (f0Hz: number) =>
   );
 
 /** Makes studies and saves patches until a request fails; notes what was acknowledged. */
-async function writeUntilRefused(url: string, known: Acknowledged, random: () => number): Promise<void> {
+async function writeUntilRefused(
+  url: string,
+  known: Acknowledged,
+  random: () => number,
+  stop: { now: boolean },
+): Promise<void> {
   try {
-    for (let i = 0; ; i++) {
+    for (let i = 0; !stop.now; i++) {
       const ids = [...known.titles.keys()];
       if (ids.length === 0 || random() < 0.2) {
         const form = new FormData();

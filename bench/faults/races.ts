@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { writeWav } from '@imprint/core/formats/wav';
 import { emptyPatch } from '@imprint/core/patch/defaults';
-import { randomOf } from './server';
+import { createRandom } from '../../packages/core/test/signals';
 
 const RATE = 44100;
 
@@ -10,7 +10,7 @@ const RATE = 44100;
  * a study that is being deleted. Every request must be done or refused, never broken, and what is left must open.
  */
 export async function races(url: string, count: number, seed = 4): Promise<boolean> {
-  const random = randomOf(seed);
+  const random = createRandom(seed);
   const statuses: Record<string, number> = {};
   let faults = 0;
   for (let round = 0; round < count; round++) {

@@ -4,17 +4,6 @@ import { fileURLToPath } from 'node:url';
 
 export const root = fileURLToPath(new URL('../..', import.meta.url));
 
-/** Numbers 0..1, the same series for the same seed (mulberry32). */
-export function randomOf(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = Math.imul(state ^ (state >>> 15), state | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
 export const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
 
 export interface Running {
@@ -53,7 +42,9 @@ export function readIfThere(path: string): string {
   }
 }
 
-export function killNow(pid: number): void {
+/** Kills one process, if there is one. Numbers below 2 mean groups of processes, or all. */
+export function killNow(pid: number | undefined): void {
+  if (pid === undefined || !(pid > 1)) return;
   try {
     process.kill(pid, 'SIGKILL');
   } catch {

@@ -1,4 +1,5 @@
 import { spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -104,8 +105,18 @@ describe('imprint', () => {
       'not an Imprint patch',
     ],
     ['silence', ['read', file('silent.wav')], 'silent'],
+    ['a spoilt Opus file', ['read', file('spoilt.opus')], 'damaged'],
+    ['an MP3 header before noise', ['read', file('noise.mp3')], 'no sound follows'],
+    ['a place that cannot be written to', ['backup', '/proc/nothing.tar'], 'cannot be written'],
+    ['no archive', ['restore', file('nowhere.tar')], 'there is no such file'],
   ])('answers %s with one line and exit 2', (_name, words, message) => {
     writeFileSync(file('p.json'), JSON.stringify(emptyPatch()));
+    const opus = readFileSync(join(root, 'packages/core/test/sounds/tone.opus'));
+    // In the tables that say how its channels are coded.
+    opus.fill(0xa5, 40, 400);
+    writeFileSync(file('spoilt.opus'), opus);
+    const mp3 = readFileSync(join(root, 'packages/core/test/sounds/tone.mp3'));
+    writeFileSync(file('noise.mp3'), Buffer.concat([mp3.subarray(0, 300), randomBytes(9000)]));
     writeFileSync(file('silent.wav'), writeWav({ channels: [new Float32Array(44100)], sampleRateHz: 44100 }, 'int16'));
     const { status, stderr, stdout } = imprint(...words);
     expect(status).toBe(2);

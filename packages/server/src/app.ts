@@ -22,12 +22,14 @@ interface AppOptions {
   log: Logger;
   /** Where files on their way in are put. */
   uploadFolder: string;
+  /** Where the database has its files, when that is known. */
+  dataFolder?: string;
   /** The built page; only the API without it. */
   webFolder?: string;
 }
 
 /** The API and the built page. */
-export function createApp({ database, log, uploadFolder, webFolder }: AppOptions): Express {
+export function createApp({ database, log, uploadFolder, dataFolder, webFolder }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(onlyLoopback, securityHeaders, closeSlowBodies());
@@ -60,6 +62,6 @@ export function createApp({ database, log, uploadFolder, webFolder }: AppOptions
     app.use(express.static(webFolder));
     app.get('/{*path}', (_request, response) => response.sendFile('index.html', { root: webFolder }));
   }
-  app.use(errorHandler(log));
+  app.use(errorHandler(log, dataFolder));
   return app;
 }

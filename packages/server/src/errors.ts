@@ -1,4 +1,5 @@
 import { randomInt } from 'node:crypto';
+import { statfsSync } from 'node:fs';
 import type { ErrorRequestHandler } from 'express';
 import { MulterError } from 'multer';
 import type { Logger } from 'pino';
@@ -42,9 +43,9 @@ interface Answer {
 }
 
 /** Turns everything that is thrown into the one error shape of the contract, and writes down what is the server's own fault. */
-export function errorHandler(log: Logger): ErrorRequestHandler {
+export function errorHandler(log: Logger, dataFolder?: string): ErrorRequestHandler {
   return (error, request, response, next) => {
-    const answer = describe(error);
+    const answer = isAway(error) && dataFolder && isFull(dataFolder) ? DISK_FULL : describe(error);
     if (STATUS[answer.code] >= 500) {
       const { method, originalUrl: path } = request;
       log.error({ error, method, path, fault: answer.fault }, answer.message);
@@ -55,6 +56,24 @@ export function errorHandler(log: Logger): ErrorRequestHandler {
     }
     response.status(STATUS[answer.code]).json({ error: answer });
   };
+}
+
+const DISK_FULL: Answer = {
+  code: 'diskFull',
+  message: 'The disk is full; nothing was changed. Free some space on it, then try again.',
+};
+
+/** Less than this and a database cannot even start. */
+const SMALLEST_FREE_BYTES = 20_000_000;
+
+/** Whether the disk under a folder is full: a database that finds no room for what it is to write ends, and is away then. */
+function isFull(folder: string): boolean {
+  try {
+    const { bavail, bsize } = statfsSync(folder);
+    return bavail * bsize < SMALLEST_FREE_BYTES;
+  } catch {
+    return false;
+  }
 }
 
 /** Errors that libraries mark by a status of their own. */
@@ -85,12 +104,7 @@ function describe(error: unknown): Answer {
     return { code: 'badRequest', message: 'A text of the request holds characters that cannot be stored.' };
   if (isMissingReference(error))
     return { code: 'notFound', message: 'What this belongs to was deleted meanwhile. Nothing was changed.' };
-  if (isDiskFull(error)) {
-    return {
-      code: 'diskFull',
-      message: 'The disk is full; nothing was changed. Free some space on it, then try again.',
-    };
-  }
+  if (isDiskFull(error)) return DISK_FULL;
   if (isAway(error)) {
     return { code: 'away', message: 'The database does not answer; nothing was changed. It is tried again.' };
   }

@@ -12,9 +12,9 @@ import { openUploadFolder } from './uploads';
 
 /**
  * Starts the server. Environment: DATABASE_URL; PORT (0 for any); WEB_FOLDER, the built page; DEMO_FOLDER, the cues to
- * load into a new database. Prints one line of JSON, `{"port":…}`, when it answers.
+ * load into a new database; DATABASE_FOLDER, where the database has its files. Prints one line of JSON, `{"port":…}`, when it answers.
  */
-const { DATABASE_URL, PORT = '4180', WEB_FOLDER, DEMO_FOLDER } = process.env;
+const { DATABASE_URL, PORT = '4180', WEB_FOLDER, DEMO_FOLDER, DATABASE_FOLDER } = process.env;
 const STOPPING_MS = 5000;
 
 const log = pino({ level: process.env.LOG_LEVEL ?? 'warn' }, pino.destination(2));
@@ -37,7 +37,13 @@ async function start(): Promise<void> {
   if (DEMO_FOLDER) await loadDemo(database, DEMO_FOLDER);
   const endUpkeep = startUpkeep(database, log);
   const server = createPatientServer(
-    createApp({ database, log, uploadFolder: uploads.path, webFolder: WEB_FOLDER || undefined }),
+    createApp({
+      database,
+      log,
+      uploadFolder: uploads.path,
+      dataFolder: DATABASE_FOLDER || undefined,
+      webFolder: WEB_FOLDER || undefined,
+    }),
   );
   server.on('error', (error) => {
     process.stderr.write(`The server cannot answer on port ${port}: ${error.message}\n`);

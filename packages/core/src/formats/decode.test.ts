@@ -7,6 +7,9 @@ import { decodeAudio, inspectAudio } from './decode';
 import { writeWav } from './wav';
 
 const sound = (name: string) => new Uint8Array(readFileSync(join(__dirname, '../../test/sounds', name)));
+// Decoders tell the console what they throw as well.
+beforeAll(() => jest.spyOn(console, 'error').mockImplementation(() => undefined));
+
 const sine = (seconds: number, sampleRateHz = 44100, level = 0.5) =>
   Float32Array.from(
     { length: Math.round(seconds * sampleRateHz) },

@@ -36,7 +36,7 @@ export function Conflicts() {
   const what = unsent.kind === 'patch' ? 'The patch' : unsent.kind === 'cut' ? 'The cut' : 'The study';
   const title = `${what} was changed in another window`;
   return (
-    <Dialog label={title} onClose={() => useSaving.setState({ deciding: false })}>
+    <Dialog label={title} closeWord="Decide later" onClose={() => useSaving.setState({ deciding: false })}>
       <h2 className="title text-xl">{title}</h2>
       <p className="mt-2">
         Both windows changed {what.toLowerCase()} since the same moment. Nothing is lost: of a patch, every revision is

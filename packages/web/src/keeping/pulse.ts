@@ -35,11 +35,15 @@ export function startPulse(studyId: string): () => void {
     }
     timer = setTimeout(() => void beat(), usePulse.getState().away === null ? EVERY_MS : WHILE_AWAY_MS);
   };
+  // A page that goes away does so without a word to its parts.
+  const leave = () => void client.leave(studyId, windowId).catch(() => undefined);
+  window.addEventListener('pagehide', leave);
   void beat();
   return () => {
     over = true;
     clearTimeout(timer);
     usePulse.setState(none);
-    void client.leave(studyId, windowId).catch(() => undefined);
+    window.removeEventListener('pagehide', leave);
+    leave();
   };
 }
