@@ -65,6 +65,13 @@ export default {
       setupFilesAfterEnv: ['<rootDir>/packages/web/test/library.ts'],
     },
     { ...shared, displayName: 'server', roots: ['<rootDir>/packages/server'] },
-    { ...shared, displayName: 'browser', roots: ['<rootDir>/e2e'] },
+    // The start command from outside: it waits more than it computes.
+    { ...shared, displayName: 'start', roots: ['<rootDir>/e2e'], testMatch: ['**/start.test.ts'] },
+    {
+      ...shared,
+      displayName: 'browser',
+      roots: ['<rootDir>/e2e'],
+      testPathIgnorePatterns: ['/node_modules/', 'start.test.ts'],
+    },
   ],
 };

@@ -69,7 +69,7 @@ function runJest(databaseUrl) {
     jestWords.length > 0
       ? [jestWords]
       : [
-          ['--selectProjects', 'core', 'page', 'server'],
+          ['--selectProjects', 'core', 'page', 'server', 'start'],
           ['--selectProjects', 'browser', '--runInBand'],
         ];
   for (const words of runs) {

@@ -45,6 +45,7 @@ async function start(): Promise<void> {
       webFolder: WEB_FOLDER || undefined,
     }),
   );
+  const answering = countAnswers(server);
   server.on('error', (error) => {
     process.stderr.write(`The server cannot answer on port ${port}: ${error.message}\n`);
     process.exit(1);
@@ -55,22 +56,35 @@ async function start(): Promise<void> {
   });
   const stop = once(() => {
     endUpkeep();
-    void stopServer(server, database);
+    void stopServer(server, database, answering);
   });
   process.on('SIGTERM', stop);
   process.on('SIGINT', stop);
 }
 
 /** Lets requests that are being answered finish, for a while. */
-async function stopServer(server: Server, database: Database): Promise<void> {
+async function stopServer(server: Server, database: Database, answering: () => number): Promise<void> {
   const closed = new Promise((resolve) => server.close(resolve));
-  server.closeIdleConnections();
-  const late = setTimeout(() => server.closeAllConnections(), STOPPING_MS);
+  const until = Date.now() + STOPPING_MS;
+  // Browsers hold connections on which nothing was asked yet; they are not waited for.
+  const watch = setInterval(() => {
+    if (answering() === 0 || Date.now() > until) server.closeAllConnections();
+  }, 50);
   await closed;
-  clearTimeout(late);
+  clearInterval(watch);
   await database.sequelize.close().catch(() => undefined);
   uploads.close();
   process.exit(0);
+}
+
+/** How many requests are being answered. */
+function countAnswers(server: Server): () => number {
+  let count = 0;
+  server.on('request', (_request, response) => {
+    count++;
+    response.once('close', () => count--);
+  });
+  return () => count;
 }
 
 function once(action: () => void): () => void {

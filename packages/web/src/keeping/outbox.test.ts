@@ -174,6 +174,24 @@ it('sends what a window that is gone had left, and leaves those of open ones alo
   expect((await storage.all()).map(({ windowId }) => windowId)).toEqual(['other']);
 });
 
+it('keeps what was left apart from what is changed here, when another window changed the same', async () => {
+  const gone = open('gone');
+  put(gone, 'left behind');
+  await gone.stored();
+  Object.assign(server, { base: 2, saveId: 'theirs', title: 'theirs' });
+  const next = open('next');
+  await next.adopt(() => true);
+  await next.flush();
+  expect(conflicts).toMatchObject([{ body: { title: 'left behind' }, isLeftover: true }]);
+  put(next, 'here', 2);
+  await next.flush();
+  expect(server.title).toBe('here');
+  expect((await storage.all()).map(({ body }) => body)).toEqual([{ title: 'left behind' }]);
+  await next.resolve(conflicts[0], 'theirs');
+  await next.stored();
+  expect(await kept()).toEqual([]);
+});
+
 it('sends with the page that is left, and keeps it until somebody has heard the answer', async () => {
   const outbox = open();
   put(outbox, 'on leaving');

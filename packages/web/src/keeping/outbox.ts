@@ -99,7 +99,7 @@ export function createOutbox({ windowId, storage, senders, events, pausesMs = PA
     const unsent = (
       earlier
         ? { ...earlier, ...fresh, body: senders[change.kind].join(earlier, change) }
-        : { ...change, ...fresh, key, windowId, sentIds: [], at: Date.now() }
+        : { ...change, ...fresh, key, windowId, sentIds: [], isLeftover: false, at: Date.now() }
     ) as Unsent;
     waiting.set(key, unsent);
     void store(key);
@@ -245,12 +245,8 @@ export function createOutbox({ windowId, storage, senders, events, pausesMs = PA
     async adopt(isGone: (windowId: string) => boolean): Promise<void> {
       for (const left of (await storage.all()).sort((a, b) => a.at - b.at)) {
         if (left.windowId === windowId || !isGone(left.windowId)) continue;
-        const key = keyOf(left);
-        if (!waiting.has(key)) {
-          waiting.set(key, { ...left, key, windowId, refusal: null });
-          await store(key);
-        }
-        await storage.remove(left.key);
+        // Under its own key, so that what is changed here meanwhile does not take its place.
+        if (!waiting.has(left.key)) waiting.set(left.key, { ...left, isLeftover: true, refusal: null });
       }
       tell();
     },

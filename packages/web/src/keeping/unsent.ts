@@ -33,6 +33,8 @@ interface UnsentOf<K extends UnsentKind> {
   /** All states that were sent; an answer may have been lost on the way. */
   sentIds: string[];
   body: UnsentBodies[K];
+  /** Whether a window that is gone has left it: what is shown here is not it. */
+  isLeftover: boolean;
   /** Order of the first change. */
   at: number;
   /** Why the server did not take it; null while nothing is known against it. */

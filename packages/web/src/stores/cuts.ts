@@ -115,9 +115,11 @@ function movedNotes(cut: Cut, changes: Partial<CutFields>): ReadingNote[] {
 
 /** Puts a cut into the trash; it can be had back from there. */
 export async function deleteCut(id: string): Promise<void> {
+  // One that is new may not be there yet.
+  await outbox.flush();
+  await client.deleteCut(id);
   outbox.drop('cut', id);
   outbox.drop('reading', id);
-  await client.deleteCut(id);
   setState(({ cuts }) => ({ cuts: cuts.filter((cut) => cut.id !== id) }));
   if (getState().cutId === id) await selectCut(getState().cuts[0]?.id ?? null);
 }

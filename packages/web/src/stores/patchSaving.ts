@@ -1,6 +1,5 @@
 import type { Revision } from '@imprint/contract/api';
 import type { PackedPatch } from '@imprint/core/patch/packing';
-import type { Patch } from '@imprint/core/patch/schema';
 import { client } from '../api/client';
 import { packed, packedNow, unpacked } from '../keeping/contents';
 import { onSaved, outbox } from '../keeping/keeping';
@@ -38,15 +37,17 @@ export async function keepPatch(name: string | null = null): Promise<void> {
   const { study } = getState();
   const { patch } = usePatchStore.getState();
   if (!study || !patch) return;
-  put(study.id, packedNow(patch) ?? (await packed(patch)), name, patch);
-}
-
-function put(studyId: string, document: PackedPatch, name: string | null, patch: Patch): void {
-  // Packing took its time: another study is open by now, or a later state of this one was put down already.
-  if (getState().study?.id !== studyId || (usePatchStore.getState().patch !== patch && name === null)) return;
-  const base = before?.studyId === studyId ? (before.revision?.number ?? null) : null;
-  const known = before?.studyId === studyId ? before.patch : null;
-  outbox.put({ kind: 'patch', id: studyId, studyId, base, body: { patch: document, before: known, name } });
+  const known = before;
+  const document = packedNow(patch) ?? (await packed(patch));
+  // Packing may have taken its time: when a later state of the same study is here by now, that one is put down.
+  const isOpen = getState().study?.id === study.id;
+  if (isOpen && usePatchStore.getState().patch !== patch && name === null) return;
+  const from = before?.studyId === study.id ? before : known;
+  const base = from?.revision?.number ?? null;
+  const body = { patch: document, before: from?.patch ?? null, name };
+  outbox.put({ kind: 'patch', id: study.id, studyId: study.id, base, body });
+  // The timer that sends it may have run while it was packed.
+  if (!isOpen) void outbox.flush();
 }
 
 /**
@@ -69,7 +70,11 @@ export function followSavings(): () => void {
       if (unsent.kind !== 'patch') return;
       const revision = document as Revision;
       if (before?.studyId === unsent.studyId) before = { ...before, revision, patch: unsent.body.patch };
-      if (getState().study?.id === unsent.studyId) setState({ revision });
+      if (getState().study?.id !== unsent.studyId) return;
+      setState({ revision });
+      // What a window that is gone had left was saved: it is shown, unless something newer of this one waits.
+      if (unsent.isLeftover && !outbox.waitingOf('patch', unsent.studyId))
+        takeTheirs(unsent.studyId).catch(() => undefined);
     },
     onRefused: () => {},
   });
