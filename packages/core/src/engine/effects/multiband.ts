@@ -104,9 +104,10 @@ export const multiband: EffectModel<EffectOf<'multiband'>> = {
           const [bandL, bandR] = bands[b];
           let power = powers[b];
           for (let i = 0; i < BLOCK_SAMPLES; i++) {
-            // A sine's mean square is half its peak's: levels are told as those of peaks.
-            const now = bandL[i] * bandL[i] + bandR[i] * bandR[i];
-            power += smoothing * (now - power);
+            const l = bandL[i] * bandL[i];
+            const r = bandR[i] * bandR[i];
+            // A sine's mean square is half its peak's: levels are told as those of peaks, of the louder side.
+            power += smoothing * (2 * (l > r ? l : r) - power);
           }
           powers[b] = power > 1e-18 ? power : 0;
           const levelDb = power > 1e-14 ? 10 * Math.log10(power) : FLOOR_DB;
