@@ -1,4 +1,4 @@
-import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
+import { type PhraseNote, renderToEnd } from '@imprint/core/engine/render';
 import { readMidiFile } from '@imprint/core/formats/midi';
 import { writeWav } from '@imprint/core/formats/wav';
 import { InputError } from '@imprint/core/patch/inputError';
@@ -14,18 +14,13 @@ interface RenderOptions {
   json?: boolean;
 }
 
-/** Longest release that is waited for after the last note. */
-const MAX_TAIL_SECONDS = 20;
-
 export async function render(patchFile: string, options: RenderOptions): Promise<void> {
   const { out, rate } = options;
   if (rate < 8000 || rate > 192000) throw new InputError(`--rate ${rate}: 8000 to 192000 Hz is possible.`);
   const patch = parsePatch(readJson(patchFile));
   const notes = phrase(options);
-  const lastOff = Math.max(...notes.map((note) => note.onsetSeconds + note.durationSeconds));
-  const tail = Math.min(MAX_TAIL_SECONDS, Math.max(...patch.layers.map((layer) => layer.amp.releaseSeconds)) + 0.05);
-  const seconds = lastOff + tail;
-  const channels = renderPatch({ patch, notes, sampleRateHz: rate, seconds });
+  const channels = renderToEnd({ patch, notes, sampleRateHz: rate });
+  const seconds = channels[0].length / rate;
   writeFile(out, writeWav({ channels, sampleRateHz: rate }, 'float32'));
   if (options.json) printJson({ out, seconds, sampleRateHz: rate, notes: notes.length });
   else print(`${out}: ${seconds.toFixed(2)} s, ${notes.length} note(s), ${rate} Hz, 32-bit float`);

@@ -1,4 +1,5 @@
 import type { Patch } from '../patch/schema';
+import { chainTailSeconds } from './effects/tail';
 import { createEngine } from './engine';
 import { type PatchResources, prepareResources } from './resources';
 
@@ -43,6 +44,36 @@ export function renderPatch(options: RenderOptions): [Float32Array, Float32Array
     onProgress?.(Math.min(1, (start + CHUNK) / frames));
   }
   return [left, right];
+}
+
+/** What rings longer is cut off there. */
+export const MOST_RING_SECONDS = 60;
+/** Over what was loudest, where a sound has died away. */
+const DIED_AWAY = 10 ** (-60 / 20);
+
+/**
+ * How long a patch may go on after its last note has ended: the longest release of its layers, and what their chains, those of
+ * their groups and that of the patch hold, one after the other. At most a minute.
+ */
+export function ringSeconds({ layers, groups, effects, bpm }: Patch): number {
+  const ofLayers = layers.map(({ amp, effects: own, groupId }) => {
+    const group = groups.find(({ id }) => id === groupId);
+    return amp.releaseSeconds + chainTailSeconds(own, bpm) + chainTailSeconds(group?.effects ?? [], bpm);
+  });
+  return Math.min(MOST_RING_SECONDS, Math.max(...ofLayers) + chainTailSeconds(effects, bpm));
+}
+
+/** Plays a phrase and lets it ring out: until it has fallen to −60 dB under its loudest, a minute after its last note at most. */
+export function renderToEnd(options: Omit<RenderOptions, 'seconds'>): [Float32Array, Float32Array] {
+  const { patch, notes, sampleRateHz } = options;
+  const lastOff = Math.max(0, ...notes.map(({ onsetSeconds, durationSeconds }) => onsetSeconds + durationSeconds));
+  const [left, right] = renderPatch({ ...options, seconds: lastOff + ringSeconds(patch) });
+  let peak = 0;
+  for (let i = 0; i < left.length; i++) peak = Math.max(peak, Math.abs(left[i]), Math.abs(right[i]));
+  let end = left.length;
+  const held = Math.min(left.length, Math.round(lastOff * sampleRateHz));
+  while (end > held && Math.max(Math.abs(left[end - 1]), Math.abs(right[end - 1])) <= DIED_AWAY * peak) end--;
+  return [left.slice(0, end), right.slice(0, end)];
 }
 
 /** Schedules the on and off of every note, `startFrame` being the frame of the phrase's start. */

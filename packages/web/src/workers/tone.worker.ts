@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import './progress';
 import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
 import type { PreparedSample } from '@imprint/core/engine/preparedSample';
-import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
+import { type PhraseNote, renderToEnd } from '@imprint/core/engine/render';
 import { type ResourceRequest, prepareResource } from '@imprint/core/engine/resources';
 import { effectOutcome } from '@imprint/core/matching/effectOutcome';
 import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
@@ -59,8 +59,9 @@ const toneWorker = {
     onProgress: Progress,
   ): Gap[] => effectOutcome(patch, owner, effectId, notes, reference, onProgress),
 
-  render: (patch: Patch, notes: PhraseNote[], sampleRateHz: number, seconds: number): [Float32Array, Float32Array] =>
-    renderPatch({ patch, notes, sampleRateHz, seconds }),
+  /** The notes until the last one has died away. */
+  render: (patch: Patch, notes: PhraseNote[], sampleRateHz: number): [Float32Array, Float32Array] =>
+    renderToEnd({ patch, notes, sampleRateHz }),
 
   spectrum: (audio: Audio): AverageSpectrum => averageSpectrum(audio),
 

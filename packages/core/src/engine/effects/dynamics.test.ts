@@ -4,8 +4,6 @@ import { resample } from '../../dsp/sinc';
 import { meter } from './effectChain';
 
 const decibels = (x: number) => 20 * Math.log10(Math.abs(x));
-const steady = (db: number, seconds: number) =>
-  new Float64Array(Math.round(seconds * CHAIN_RATE_HZ)).fill(10 ** (db / 20));
 
 describe('The compressor', () => {
   // Giannoulis, Massberg & Reiss, "Digital Dynamic Range Compressor Design", JAES 2012, eq. 4, written out again.

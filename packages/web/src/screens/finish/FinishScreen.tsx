@@ -140,7 +140,7 @@ function Exports() {
   const file = (ending: string) => `${fileNameOf(title)}${ending}`;
   const print = useMutation({
     mutationFn: async () => {
-      const channels = await toneApi().render(patch, notes, rate, reading.durationSeconds);
+      const channels = await toneApi().render(patch, notes, rate);
       download(file('-proof.wav'), writeWav({ channels, sampleRateHz: rate }, encoding), 'audio/wav');
     },
     onError: (error) => toast.error(`Not exported: ${error.message}`),
@@ -152,7 +152,7 @@ function Exports() {
       <ul className="mt-4">
         <ExportRow
           title="Proof as WAV"
-          detail="The patch, playing the notes of the cut."
+          detail="The patch, playing the notes of the cut, until the last one has died away."
           onExport={() => print.mutate()}
           busy={print.isPending}
         >
