@@ -7,24 +7,30 @@ import { type EffectModel, type EffectOf, Ramp } from './effect';
 
 const MOST_SECONDS = 0.075;
 const MOST_VOICES = 8;
-/** The lows are kept away by a cut so steep that they pass it by unchanged. */
-const LOW_CUT_QS = butterworthQs(8);
+/**
+ * Lows and highs are told apart by filters that add up to an all-pass, 48 dB per octave each (Linkwitz & Riley 1976): each is two
+ * Butterworth filters of the fourth order, one after the other.
+ */
+const SPLIT_QS = [...butterworthQs(4), ...butterworthQs(4)];
 
 /**
  * Late copies of a signal whose delays swing, evenly apart in phase and from side to side. What lies under the low cut is let through as it
- * came, so that the sub stays clean and in the middle.
+ * came, so that the sub stays clean and in the middle. It mixes itself, since what is dry has to go through the same split: beside the
+ * signal as it came the lows would stand out of phase.
  */
 export const chorus: EffectModel<EffectOf<'chorus'>> = {
   standsApart: true,
+  mixesItself: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];
-    const sections = [createSections(LOW_CUT_QS.length), createSections(LOW_CUT_QS.length)];
-    const cut = new Float64Array(LOW_CUT_QS.length * SECTION);
-    const still = new Float64Array(cut.length);
+    const createSides = () => [createSections(SPLIT_QS.length), createSections(SPLIT_QS.length)];
+    const [above, below] = [createSides(), createSides()];
+    const [cutHigh, cutLow] = [0, 1].map(() => new Float64Array(SPLIT_QS.length * SECTION));
+    const still = new Float64Array(cutHigh.length);
     const highs = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
-    const [delay, depth, feedback, width] = [new Ramp(), new Ramp(), new Ramp(), new Ramp()];
-    const ramps = [delay, depth, feedback, width];
+    const [delay, depth, feedback, width, mix] = Array.from({ length: 5 }, () => new Ramp());
+    const ramps = [delay, depth, feedback, width, mix];
     /** Phase of the first voice in cycles, and what was fed back last. */
     const state = { cycles: 0, backL: 0, backR: 0 };
     /** Of each voice on each side, how far ahead of the first one it is: cosine and sine, at the start of a block and their steps. */
@@ -45,14 +51,20 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
       }
     }
 
+    /** Leaves the lows in the signal and puts the highs beside it. */
     function separate(lowCutHz: number, left: Float64Array, right: Float64Array): void {
       const g = integratorGain(lowCutHz, sampleRateHz);
-      for (let s = 0; s < LOW_CUT_QS.length; s++) section.highpass(cut, s, g, 1 / LOW_CUT_QS[s]);
+      for (let s = 0; s < SPLIT_QS.length; s++) {
+        section.highpass(cutHigh, s, g, 1 / SPLIT_QS[s]);
+        section.lowpass(cutLow, s, g, 1 / SPLIT_QS[s]);
+      }
       highs[0].set(left);
       highs[1].set(right);
       for (let c = 0; c < 2; c++) {
-        for (let s = 0; s < LOW_CUT_QS.length; s++) {
-          runSection(sections[c], s, highs[c], 0, BLOCK_SAMPLES, cut, still, false);
+        const lows = c === 0 ? left : right;
+        for (let s = 0; s < SPLIT_QS.length; s++) {
+          runSection(above[c], s, highs[c], 0, BLOCK_SAMPLES, cutHigh, still, false);
+          runSection(below[c], s, lows, 0, BLOCK_SAMPLES, cutLow, still, false);
         }
       }
     }
@@ -61,19 +73,21 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
       latency: 0,
       clear() {
         for (const line of lines) line.clear();
-        for (const states of sections) states.fill(0);
+        for (const states of [...above, ...below]) states.fill(0);
         for (const ramp of ramps) ramp.clear();
         state.cycles = 0;
         state.backL = 0;
         state.backR = 0;
       },
-      run({ slots }, values, left, right) {
+      run({ slots, onlyAdded }, values, left, right) {
         const voices = Math.round(values[slots.voices]);
         separate(values[slots.lowCutHz], left, right);
         delay.to(values[slots.delaySeconds] * sampleRateHz, BLOCK_SAMPLES);
         depth.to(values[slots.depthSeconds] * sampleRateHz, BLOCK_SAMPLES);
         feedback.to(values[slots.feedback] / 100, BLOCK_SAMPLES);
         width.to(values[slots.width] / 100, BLOCK_SAMPLES);
+        mix.to(values[slots.mix] / 100, BLOCK_SAMPLES);
+        const through = onlyAdded ? 0 : 1;
         placeVoices(voices, width.value, width.value + BLOCK_SAMPLES * width.step);
         const turn = values[slots.rateHz] / sampleRateHz;
         // The first voice goes round by turning a pointer, the others stand at fixed angles to it: one sine a block is enough.
@@ -117,8 +131,9 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
           }
           state.backL = backGain * backL;
           state.backR = backGain * backR;
-          left[i] += gain * sumL - highL;
-          right[i] += gain * sumR - highR;
+          const wet = mix.value + (i + 1) * mix.step;
+          left[i] = through * (left[i] + (1 - wet) * highL) + wet * gain * sumL;
+          right[i] = through * (right[i] + (1 - wet) * highR) + wet * gain * sumR;
         }
         state.cycles = (state.cycles + BLOCK_SAMPLES * turn) % 1;
         for (let r = 0; r < ramps.length; r++) ramps[r].advance(BLOCK_SAMPLES);

@@ -55,11 +55,41 @@ describe('A chain', () => {
     expect(sings).toBeGreaterThan(dulled + 15);
   });
 
-  it('a chorus leaves what lies under its low cut as it is, within 0.1 dB', () => {
-    const tone = sineOf(60, 2, 0.5);
-    const [left] = chainOf(effect('chorus', { lowCutHz: 120, mix: 100, voices: 4, depthSeconds: 0.01 })).run(tone);
-    const level = amplitudeAt(left.subarray(24000), CHAIN_RATE_HZ, 60) / 0.5;
-    expect(Math.abs(20 * Math.log10(level))).toBeLessThan(0.1);
+  /** Level of a tone behind a chorus, dB against before it. */
+  const behindChorus = (hz: number, fields: object) => {
+    const [left] = chainOf(effect('chorus', fields)).run(sineOf(hz, 2, 0.5));
+    return 20 * Math.log10(amplitudeAt(left.subarray(24000), CHAIN_RATE_HZ, hz) / 0.5);
+  };
+
+  it.each([80, 120, 200, 500])('a chorus keeps what lies an octave under its low cut of %d Hz as it is', (lowCutHz) => {
+    for (const mix of [0, 50, 100])
+      for (const hz of [lowCutHz / 2, lowCutHz / 4])
+        expect(Math.abs(behindChorus(hz, { lowCutHz, mix, voices: 4, depthSeconds: 0.01 }))).toBeLessThan(0.1);
+  });
+
+  it.each([
+    [120, 100],
+    [200, 100],
+    [500, 100],
+    [200, 50],
+  ])(
+    'a chorus with a low cut of %d Hz, %d %% wet, lets nothing dry through above it but what is mixed in',
+    (lowCutHz, mix) => {
+      // One voice that stands still is a delay: a comb with the dry share, or at full wet nothing but itself.
+      const delaySeconds = 0.0125;
+      const fields = { lowCutHz, mix, voices: 1, depthSeconds: 0, delaySeconds, feedback: 0, width: 0 };
+      for (const hz of [2 * lowCutHz, 3.3 * lowCutHz, 1234]) {
+        const angle = 2 * Math.PI * hz * delaySeconds;
+        const [wet, dry] = [mix / 100, 1 - mix / 100];
+        const comb = 10 * Math.log10((dry + wet * Math.cos(angle)) ** 2 + (wet * Math.sin(angle)) ** 2);
+        expect(Math.abs(behindChorus(hz, fields) - comb)).toBeLessThan(0.5);
+      }
+    },
+  );
+
+  it('a chorus that is not mixed in is flat, also at its low cut', () => {
+    for (const hz of [60, 119, 120, 121, 240, 3000])
+      expect(Math.abs(behindChorus(hz, { lowCutHz: 120, mix: 0, voices: 3 }))).toBeLessThan(0.05);
   });
 
   it('a drive that matches its level comes out as loud as it went in', () => {
