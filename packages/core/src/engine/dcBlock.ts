@@ -9,6 +9,7 @@ const FORGOTTEN = 1e-9;
  */
 export interface DcBlock {
   readonly silent: boolean;
+  clear(): void;
   run(signal: Float64Array): void;
 }
 
@@ -22,6 +23,7 @@ export function createDcBlock(sampleRateHz: number): DcBlock {
     get silent() {
       return state[0] === 0 && state[1] === 0;
     },
+    clear: () => void state.fill(0),
     run(signal) {
       let band = state[0];
       let low = state[1];

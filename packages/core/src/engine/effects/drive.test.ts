@@ -15,6 +15,23 @@ describe('The drive', () => {
     },
   );
 
+  it.each(shaperCurves.filter((curve) => curve !== 'drawn'))(
+    '%s: leaves no constant behind, however crooked it is driven, and does not count one as level',
+    (curve) => {
+      for (const bias of [-80, 50]) {
+        const tone = sineOf(110, 2, 0.5);
+        const [out] = chainOf(effect('drive', { curve, driveDb: 24, bias })).run(tone.slice());
+        // Whole periods of the tone.
+        const last = out.subarray(out.length - 0.9 * CHAIN_RATE_HZ);
+        const dc = last.reduce((sum, x) => sum + x, 0) / last.length;
+        expect(20 * Math.log10(Math.abs(dc) + 1e-12)).toBeLessThan(-60);
+        const [matched] = chainOf(effect('drive', { curve, driveDb: 24, bias, matchLevel: true })).run(tone.slice());
+        const rms = (signal: Float64Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
+        expect(20 * Math.log10(rms(matched.subarray(CHAIN_RATE_HZ)) / rms(tone))).toBeCloseTo(0, 0);
+      }
+    },
+  );
+
   it('keeps its latency whatever the curve', () => {
     for (const curve of ['soft', 'sineFold', 'fold'] as const) {
       const [out] = chainOf(effect('drive', { curve, driveDb: 0 })).run(click(0.02).map((x) => 0.001 * x));

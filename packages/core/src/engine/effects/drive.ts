@@ -1,3 +1,4 @@
+import { createDcBlock } from '../dcBlock';
 import { integratorGain } from '../filters/filter';
 import { SECTION, section } from '../filters/stateVariable';
 import { stereoSections } from '../filters/stereoSections';
@@ -24,6 +25,8 @@ export const drive: EffectModel<Drive> = {
   levelsItself: true,
   create(sampleRateHz) {
     const shapers = [createShaperChannel(), createShaperChannel()];
+    // Curves that are not the same on both sides, and a bias, leave a constant behind, which is no level that anybody hears.
+    const dcBlocks = [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)];
     const toneStates = stereoSections.create(1);
     const tone = new MovingCoefficients(SECTION);
     const matching = new Ramp();
@@ -44,6 +47,7 @@ export const drive: EffectModel<Drive> = {
       latency: SHAPER_LATENCY,
       clear() {
         for (const channel of shapers) channel.clear();
+        for (const block of dcBlocks) block.clear();
         toneStates.fill(0);
         tone.clear();
         matching.clear();
@@ -71,6 +75,8 @@ export const drive: EffectModel<Drive> = {
         if (toned && spec.tone === 'before') runTone(left, right);
         shapers[0].run(shaper, values, left, 0, BLOCK_SAMPLES);
         shapers[1].run(shaper, values, right, 0, BLOCK_SAMPLES);
+        dcBlocks[0].run(left);
+        dcBlocks[1].run(right);
         if (toned && spec.tone === 'behind') runTone(left, right);
         if (spec.matchLevel) energy[1] += smoothing * (energyOf(left, right, 0, BLOCK_SAMPLES) - energy[1]);
         tone.arrive();

@@ -44,7 +44,7 @@ export const stereo: EffectModel<EffectOf<'stereo'>> = {
       latency: 0,
       clear() {
         monoBelow.clear();
-        for (const ramp of ramps) ramp.clear();
+        for (const part of [...ramps, ...dcBlocks]) part.clear();
       },
       run({ spec, slots }, values, left, right) {
         const gain = gainFromDecibels(values[slots.gainDb]) * Math.SQRT2;

@@ -40,6 +40,8 @@ function heldSeconds(effect: Effect, bpm: number): number {
       return bands.reduce((sum, seconds) => sum + seconds, 0);
     }
     case 'drive':
+      // The constant that a crooked curve leaves goes slowly.
+      return ringing(effect.toneHz, 1) + ringing(LOWEST_HZ, 1);
     case 'reducer':
       return ringing(effect.toneHz, 1);
     case 'multiband':
