@@ -8,6 +8,8 @@ import { type Running, childrenOf, killNow, pause, readIfThere, startImprint } f
 import { createRandom } from '../../packages/core/test/signals';
 
 const PORT = 46180;
+/** Starts that did not come up at once. */
+let failedStarts = 0;
 const RATE = 44100;
 
 /** What was acknowledged, and has to be there ever after. */
@@ -27,7 +29,7 @@ export async function kills(count: number, seed = 1): Promise<boolean> {
   const data = join(folder, 'data');
   const known: Acknowledged = { titles: new Map(), revisions: new Map() };
   let lost = 0;
-  let failedStarts = 0;
+  failedStarts = 0;
   const kinds: Record<string, number> = {};
   let running = await startOrFail(data);
   for (let i = 0; i < count; i++) {
@@ -78,6 +80,7 @@ async function startOrFail(data: string): Promise<Running> {
   for (let attempt = 0; attempt < 3; attempt++) {
     const running = await startImprint(data, PORT);
     if (running.url && running.said().includes('Ctrl-C')) return running;
+    failedStarts++;
     console.log(`  a start said: ${running.said().trim()}`);
     await pause(1000);
   }
