@@ -10,6 +10,9 @@ import { type EffectModel, type EffectOf, Ramp } from './effect';
 
 type Drive = EffectOf<'drive'>;
 
+/** Curves that are not the same upwards and downwards, or may be drawn so. */
+const CROOKED: ReadonlySet<Drive['curve']> = new Set(['tube', 'diode', 'drawn']);
+
 /** Levels in and out are compared over so long. */
 const LEVEL_SECONDS = 0.3;
 /** A filter that is as open as this is none. */
@@ -27,6 +30,7 @@ export const drive: EffectModel<Drive> = {
     const shapers = [createShaperChannel(), createShaperChannel()];
     // Curves that are not the same on both sides, and a bias, leave a constant behind, which is no level that anybody hears.
     const dcBlocks = [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)];
+    let blocking = false;
     const toneStates = stereoSections.create(1);
     const tone = new MovingCoefficients(SECTION);
     const matching = new Ramp();
@@ -48,6 +52,7 @@ export const drive: EffectModel<Drive> = {
       clear() {
         for (const channel of shapers) channel.clear();
         for (const block of dcBlocks) block.clear();
+        blocking = false;
         toneStates.fill(0);
         tone.clear();
         matching.clear();
@@ -75,8 +80,12 @@ export const drive: EffectModel<Drive> = {
         if (toned && spec.tone === 'before') runTone(left, right);
         shapers[0].run(shaper, values, left, 0, BLOCK_SAMPLES);
         shapers[1].run(shaper, values, right, 0, BLOCK_SAMPLES);
-        dcBlocks[0].run(left);
-        dcBlocks[1].run(right);
+        // Once it runs it goes on: what it holds is not to be lost at once.
+        blocking ||= values[slots.mix] > 0 && (values[slots.bias] !== 0 || CROOKED.has(spec.curve));
+        if (blocking) {
+          dcBlocks[0].run(left);
+          dcBlocks[1].run(right);
+        }
         if (toned && spec.tone === 'behind') runTone(left, right);
         if (spec.matchLevel) energy[1] += smoothing * (energyOf(left, right, 0, BLOCK_SAMPLES) - energy[1]);
         tone.arrive();
