@@ -48,6 +48,7 @@ export interface EffectLevels {
 
 /** How long the audio thread may take to let go of what it holds. */
 const CLOSING_MS = 1000;
+const SETTLING_MS = 100;
 
 const nextTask = () => new Promise<void>((resolve) => setTimeout(resolve));
 
@@ -155,7 +156,10 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
       };
       // A context that never ran may not answer.
       const late = setTimeout(end, CLOSING_MS);
-      node.port.onmessage = ({ data }: MessageEvent<DeckReport>) => data.kind === 'closed' && end();
+      node.port.onmessage = ({ data }: MessageEvent<DeckReport>) => {
+        // The block in which it was said has to end, and its end to be noticed.
+        if (data.kind === 'closed') setTimeout(end, SETTLING_MS);
+      };
       send({ kind: 'close' });
     },
   };

@@ -112,7 +112,6 @@ class Deck extends AudioWorkletProcessor {
     this.overlay = null;
     this.recording = null;
     this.closed = true;
-    this.report({ kind: 'closed' });
     this.port.onmessage = null;
   }
 
@@ -144,7 +143,11 @@ class Deck extends AudioWorkletProcessor {
   }
 
   process(_inputs: Float32Array[][], outputs: Float32Array[][]): boolean {
-    if (this.closed) return false;
+    if (this.closed) {
+      // Told only now: a context that is closed before this was said keeps its node.
+      this.report({ kind: 'closed' });
+      return false;
+    }
     const [left, right] = outputs[0];
     this.patchL.fill(0);
     this.patchR.fill(0);
