@@ -52,7 +52,7 @@ function SavingStatus() {
   const { state, reason } = useSaving();
   return (
     <span
-      className={`flex items-center gap-2 px-1 ${state === 'saved' || state === 'saving' ? '' : 'text-base-content'}`}
+      className={`flex items-center gap-2 px-1 text-xs ${state === 'saved' || state === 'saving' ? '' : 'text-base-content'}`}
     >
       <span role="status" data-testid="saving" title={reason ?? undefined}>
         {STATES[state]}
