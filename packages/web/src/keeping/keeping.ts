@@ -12,11 +12,10 @@ const lockOf = (id: string) => `imprint-window-${id}`;
 
 type Listener = {
   onConfirmed(unsent: Unsent, confirmed: Confirmed, isLast: boolean): void;
-  onRefused(unsent: Unsent, reason: string): void;
 };
 const listeners = new Set<Listener>();
 
-/** Calls when changes arrived or were refused; returns what ends that. */
+/** Calls when changes arrived; returns what ends that. */
 export function onSaved(listener: Listener): () => void {
   listeners.add(listener);
   return () => listeners.delete(listener);
@@ -30,7 +29,6 @@ export const outbox = createOutbox({
   events: {
     onState: (state, reason) => useSaving.setState({ state, reason }),
     onConfirmed: (...words) => listeners.forEach(({ onConfirmed }) => onConfirmed(...words)),
-    onRefused: (...words) => listeners.forEach(({ onRefused }) => onRefused(...words)),
     onConflict: (unsent, current) =>
       useSaving.setState(({ conflicts }) => ({
         deciding: true,

@@ -50,7 +50,6 @@ function open(windowId = 'window-1'): Outbox {
     onState: (state) => states.at(-1) !== state && states.push(state),
     onConfirmed: (unsent, _confirmed, isLast) => confirmed.push([unsent.body, isLast]),
     onConflict: (unsent) => conflicts.push(unsent),
-    onRefused: () => {},
   };
   const senders = { patch: server.sender, cut: server.sender, study: server.sender, reading: server.sender };
   return createOutbox({ windowId, storage, senders, events, pausesMs: [5, 10] });

@@ -34,8 +34,6 @@ export interface OutboxEvents {
   onConfirmed(unsent: Unsent, confirmed: Confirmed, isLast: boolean): void;
   /** Another window changed the same thing; nothing is sent of it until `resolve`. */
   onConflict(unsent: Unsent, current: Confirmed): void;
-  /** The server will never take it as it is. */
-  onRefused(unsent: Unsent, reason: string): void;
 }
 
 interface OutboxOptions {
@@ -193,7 +191,6 @@ export function createOutbox({ windowId, storage, senders, events, pausesMs = PA
     if (!unsent) return;
     waiting.set(key, { ...unsent, refusal: reason });
     void store(key);
-    events.onRefused(unsent, reason);
     tell();
   }
 

@@ -94,7 +94,7 @@ export async function changeCut(id: string, changes: Partial<CutFields>): Promis
   await outbox.flush();
 }
 
-/** Takes over what the server confirmed of cuts, and takes back what it refused. Returns what ends that. */
+/** Takes over what the server confirmed of cuts. Returns what ends that. */
 export function followCuts(): () => void {
   return onSaved({
     onConfirmed({ kind, id }, { base, saveId }) {
@@ -103,7 +103,6 @@ export function followCuts(): () => void {
         cuts: cuts.map((cut) => (cut.id === id ? { ...cut, revision: base, saveId } : cut)),
       }));
     },
-    onRefused: () => {},
   });
 }
 

@@ -124,7 +124,6 @@ export function followStudy(): () => void {
       if (kind === 'study' && study?.id === id && base !== null)
         setState({ study: { ...study, revision: base, saveId } });
     },
-    onRefused: () => {},
   });
 }
 

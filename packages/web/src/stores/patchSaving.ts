@@ -76,6 +76,5 @@ export function followSavings(): () => void {
       if (unsent.isLeftover && !outbox.waitingOf('patch', unsent.studyId))
         takeTheirs(unsent.studyId).catch(() => undefined);
     },
-    onRefused: () => {},
   });
 }
