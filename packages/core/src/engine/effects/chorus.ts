@@ -1,17 +1,10 @@
-import { butterworthQs } from '../filters/butterworth';
-import { integratorGain } from '../filters/filter';
-import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
 import { BLOCK_SAMPLES } from '../sources/source';
+import { createCrossover } from './crossover';
 import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 
 const MOST_SECONDS = 0.075;
 const MOST_VOICES = 8;
-/**
- * Lows and highs are told apart by filters that add up to an all-pass, 48 dB per octave each (Linkwitz & Riley 1976): each is two
- * Butterworth filters of the fourth order, one after the other.
- */
-const SPLIT_QS = [...butterworthQs(4), ...butterworthQs(4)];
 
 /**
  * Late copies of a signal whose delays swing, evenly apart in phase and from side to side. What lies under the low cut is let through as it
@@ -24,10 +17,7 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];
-    const createSides = () => [createSections(SPLIT_QS.length), createSections(SPLIT_QS.length)];
-    const [above, below] = [createSides(), createSides()];
-    const [cutHigh, cutLow] = [0, 1].map(() => new Float64Array(SPLIT_QS.length * SECTION));
-    const still = new Float64Array(cutHigh.length);
+    const crossovers = [createCrossover(sampleRateHz), createCrossover(sampleRateHz)];
     const highs = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
     const [delay, depth, feedback, width, mix] = Array.from({ length: 5 }, () => new Ramp());
     const ramps = [delay, depth, feedback, width, mix];
@@ -51,37 +41,20 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
       }
     }
 
-    /** Leaves the lows in the signal and puts the highs beside it. */
-    function separate(lowCutHz: number, left: Float64Array, right: Float64Array): void {
-      const g = integratorGain(lowCutHz, sampleRateHz);
-      for (let s = 0; s < SPLIT_QS.length; s++) {
-        section.highpass(cutHigh, s, g, 1 / SPLIT_QS[s]);
-        section.lowpass(cutLow, s, g, 1 / SPLIT_QS[s]);
-      }
-      highs[0].set(left);
-      highs[1].set(right);
-      for (let c = 0; c < 2; c++) {
-        const lows = c === 0 ? left : right;
-        for (let s = 0; s < SPLIT_QS.length; s++) {
-          runSection(above[c], s, highs[c], 0, BLOCK_SAMPLES, cutHigh, still, false);
-          runSection(below[c], s, lows, 0, BLOCK_SAMPLES, cutLow, still, false);
-        }
-      }
-    }
-
     return {
       latency: 0,
       clear() {
-        for (const line of lines) line.clear();
-        for (const states of [...above, ...below]) states.fill(0);
-        for (const ramp of ramps) ramp.clear();
+        for (const part of [...lines, ...crossovers, ...ramps]) part.clear();
         state.cycles = 0;
         state.backL = 0;
         state.backR = 0;
       },
       run({ slots, onlyAdded }, values, left, right) {
         const voices = Math.round(values[slots.voices]);
-        separate(values[slots.lowCutHz], left, right);
+        for (let c = 0; c < 2; c++) {
+          crossovers[c].tune(values[slots.lowCutHz]);
+          crossovers[c].split(c === 0 ? left : right, highs[c]);
+        }
         delay.to(values[slots.delaySeconds] * sampleRateHz, BLOCK_SAMPLES);
         depth.to(values[slots.depthSeconds] * sampleRateHz, BLOCK_SAMPLES);
         feedback.to(values[slots.feedback] / 100, BLOCK_SAMPLES);

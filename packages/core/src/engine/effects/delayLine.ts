@@ -58,6 +58,12 @@ export class DelayLine {
     return this.read(distance - 1 - later);
   }
 
+  /** Copies into `target` the `count` samples from the one that was written `distance` samples before the last on, oldest first. */
+  copyPast(target: Float64Array, distance: number, count: number): void {
+    const { samples, mask, at } = this;
+    for (let i = 0; i < count; i++) target[i] = samples[(at - distance + i) & mask];
+  }
+
   /** In between by Lagrange's polynomial of third order (Laakso et al. 1996), from 1 sample on; exact at whole distances. */
   read(samples: number): number {
     const whole = Math.floor(samples);

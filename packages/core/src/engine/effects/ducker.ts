@@ -1,11 +1,9 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { beatsOfDivision } from '../../parameters/division';
 import { PATTERN_STEPS } from '../../patch/effectSchema';
-import { butterworthQs } from '../filters/butterworth';
-import { integratorGain } from '../filters/filter';
-import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
 import { drawnAt } from '../drawnLine';
 import { BLOCK_SAMPLES } from '../sources/source';
+import { createCrossover } from './crossover';
 import { type EffectModel, type EffectOf, type EffectProgram, type Surroundings, Ramp } from './effect';
 
 type Ducker = EffectOf<'ducker'>;
@@ -20,7 +18,6 @@ const FAST_SECONDS = 0.002;
 const SLOW_SECONDS = 0.08;
 const STRIKE_RATIO = 1.6;
 const LEAST_GAP_SECONDS = 0.06;
-const QS = butterworthQs(4);
 
 /** How far it is down, 1 to 0, so long after a stroke, as a share of the release; `bend` −1..1 makes it come back late or early. */
 export function duckedShare(along: number, bend: number): number {
@@ -30,16 +27,18 @@ export function duckedShare(along: number, bend: number): number {
 
 /**
  * Turns down in time with something: a line drawn over a division of the beat, a pattern of sixteenths, or the strokes of another layer. All of
- * the sound, or only what lies under a frequency, so that the kick has room.
+ * the sound, or only what lies under a frequency, so that the kick has room. It mixes itself, since what is dry has to go through the same
+ * split.
  */
 export const ducker: EffectModel<Ducker> = {
+  standsApart: true,
+  mixesItself: true,
   create(sampleRateHz) {
-    const lows = [createSections(QS.length), createSections(QS.length)];
-    const cut = new Float64Array(QS.length * SECTION);
-    const still = new Float64Array(cut.length);
+    const crossovers = [createCrossover(sampleRateHz), createCrossover(sampleRateHz)];
     const high = new Float64Array(BLOCK_SAMPLES);
-    const gains = new Float64Array(BLOCK_SAMPLES);
-    const depth = new Ramp();
+    /** What is taken off, as a share, of what is ducked. */
+    const taken = new Float64Array(BLOCK_SAMPLES);
+    const [depth, mix] = [new Ramp(), new Ramp()];
     /** Beats since it began, seconds since the last stroke, how far it is down, and the levels of the key. */
     const state = { beats: 0, sinceStroke: Infinity, step: -1, share: 0, fast: 0, slow: 0 };
     const smoothing = 1 - Math.exp(-1 / (sampleRateHz * (DOWN_SECONDS / 3)));
@@ -81,12 +80,12 @@ export const ducker: EffectModel<Ducker> = {
     return {
       latency: 0,
       clear() {
-        for (const states of lows) states.fill(0);
-        depth.clear();
+        for (const part of [...crossovers, depth, mix]) part.clear();
         Object.assign(state, { beats: 0, sinceStroke: Infinity, step: -1, share: 0, fast: 0, slow: 0 });
       },
       run(program, values, left, right, around) {
-        const { slots, bpm } = program;
+        const { slots, bpm, onlyAdded } = program;
+        mix.to(values[slots.mix] / 100, BLOCK_SAMPLES);
         depth.to(values[slots.depthDb], BLOCK_SAMPLES);
         const key = keyOf(program, around);
         const belowHz = values[slots.belowHz];
@@ -94,22 +93,21 @@ export const ducker: EffectModel<Ducker> = {
         for (let i = 0; i < BLOCK_SAMPLES; i++) {
           const target = wanted(program, values, key, i);
           state.share += (target > state.share ? smoothing : 1) * (target - state.share);
-          gains[i] = gainFromDecibels(-(depth.value + (i + 1) * depth.step) * state.share);
+          const gain = gainFromDecibels(-(depth.value + (i + 1) * depth.step) * state.share);
+          taken[i] = (mix.value + (i + 1) * mix.step) * (1 - gain);
           state.beats += bpm / 60 / sampleRateHz;
         }
         depth.advance(BLOCK_SAMPLES);
-        const g = integratorGain(belowHz, sampleRateHz);
-        if (!whole) for (let s = 0; s < QS.length; s++) section.highpass(cut, s, g, 1 / QS[s]);
+        mix.advance(BLOCK_SAMPLES);
+        const through = onlyAdded ? 0 : 1;
         for (let side = 0; side < 2; side++) {
           const signal = side === 0 ? left : right;
-          if (whole) {
-            for (let i = 0; i < BLOCK_SAMPLES; i++) signal[i] *= gains[i];
-            continue;
+          if (whole) high.fill(0);
+          else {
+            crossovers[side].tune(belowHz);
+            crossovers[side].split(signal, high);
           }
-          high.set(signal);
-          for (let s = 0; s < QS.length; s++) runSection(lows[side], s, high, 0, BLOCK_SAMPLES, cut, still, false);
-          // What is not high is low: together they are what came.
-          for (let i = 0; i < BLOCK_SAMPLES; i++) signal[i] = high[i] + gains[i] * (signal[i] - high[i]);
+          for (let i = 0; i < BLOCK_SAMPLES; i++) signal[i] = through * (high[i] + signal[i]) - taken[i] * signal[i];
         }
       },
       hiddenSamples: () => 0,

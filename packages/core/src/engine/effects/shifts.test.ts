@@ -1,6 +1,7 @@
 import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, sineOf } from '../../../test/chains';
-import { amplitudeAt, decibels } from '../../../test/signals';
+import { amplitudeAt, decibels, harmonicTone } from '../../../test/signals';
 import { powerSpectrum } from '../../../test/spectrum';
+import { steadinessOf } from '../../../test/steadyTone';
 
 /** Level of a partial once everything has settled, dB. */
 const levelAt = (signal: Float64Array, hz: number) =>
@@ -46,11 +47,46 @@ describe('The ring modulator', () => {
 });
 
 describe('The pitch shifter', () => {
-  it.each([-12, -5, 7, 12])('moves a tone by %d semitones', (semitones) => {
-    const [out] = chainOf(effect('pitchShifter', { semitones })).run(sineOf(440, 1.5));
-    const cents = 1200 * Math.log2(strongestHz(out) / 440) - 100 * semitones;
-    // Its window turns 1/0.06 s apart beside the line.
-    expect(Math.abs(cents)).toBeLessThan(35);
+  it.each([
+    [-24, 0.06],
+    [-12, 0.01],
+    [-7, 0.06],
+    [-0.3, 0.02],
+    [5, 0.2],
+    [12, 0.01],
+    [24, 0.06],
+  ])(
+    'moves tones of 40 Hz to 5 kHz by %d semitones with a window of %d s: in tune and even',
+    (semitones, windowSeconds) => {
+      for (const hz of [40, 73.4, 110, 451, 1900, 5000]) {
+        const fields = { semitones, windowSeconds, apartCents: 0 };
+        const [out] = chainOf(effect('pitchShifter', fields)).run(sineOf(hz, 2));
+        const { cents, swingDb } = steadinessOf(out, CHAIN_RATE_HZ, hz * 2 ** (semitones / 12), 0.6);
+        expect(Math.abs(cents)).toBeLessThan(1);
+        expect(swingDb).toBeLessThan(2);
+      }
+    },
+  );
+
+  it('leaves nothing of a saw but its partials, an octave down', () => {
+    const saw = Float64Array.from(
+      harmonicTone({ f0Hz: 110, sampleRateHz: CHAIN_RATE_HZ, seconds: 2, amplitude: (n) => 1 / n }),
+    );
+    const [out] = chainOf(effect('pitchShifter', { semitones: -12 })).run(saw);
+    for (const n of [1, 2, 3, 5, 8]) expect(levelAt(out, 55 * n) - levelAt(saw, 110 * n)).toBeCloseTo(0, 0);
+    for (const hz of [35, 82.5, 103.5, 120, 137.5]) expect(levelAt(out, hz)).toBeLessThan(levelAt(out, 55) - 50);
+  });
+
+  it('takes away what would fold back: nothing is heard of 11 kHz two octaves up', () => {
+    const [out] = chainOf(effect('pitchShifter', { semitones: 24 })).run(sineOf(11000, 1));
+    expect(decibels(Math.sqrt(out.subarray(24000).reduce((sum, x) => sum + x * x, 0) / 24000))).toBeLessThan(-50);
+  });
+
+  it('keeps both sides where they stand', () => {
+    const left = sineOf(220, 1.5);
+    const right = left.map((x) => -0.3 * x);
+    const [outL, outR] = chainOf(effect('pitchShifter', { semitones: 7, apartCents: 0 })).run(left, right);
+    for (let i = 48000; i < outL.length; i += 97) expect(outR[i]).toBeCloseTo(-0.3 * outL[i], 6);
   });
 
   it('at no shift is a delay', () => {

@@ -6,6 +6,8 @@ import type { Effect } from '../../patch/schema';
 const SHORT_SECONDS = 0.1;
 /** Corner of what takes constants away. */
 const LOWEST_HZ = 5;
+/** A crossover rings about as long as a resonance of this Q. */
+const CROSSOVER_Q = 3;
 /** The first formant of i. */
 const LOWEST_FORMANT_HZ = 270;
 /** No tail is told longer. */
@@ -51,7 +53,7 @@ function heldSeconds(effect: Effect, bpm: number): number {
       return (
         effect.delaySeconds +
         effect.depthSeconds +
-        ringing(effect.lowCutHz, 3) +
+        ringing(effect.lowCutHz, CROSSOVER_Q) +
         rounds(effect.feedback, effect.delaySeconds + effect.depthSeconds)
       );
     case 'flanger': {
@@ -72,12 +74,12 @@ function heldSeconds(effect: Effect, bpm: number): number {
       });
       const back = Math.abs(effect.feedback) + (effect.pingPong ? 0 : Math.abs(effect.crossFeedback));
       const longest = Math.max(left, right);
-      return longest + ringing(Math.max(10, effect.monoBelowHz), 2) + rounds(back, longest);
+      return longest + ringing(Math.max(10, effect.monoBelowHz), CROSSOVER_Q) + rounds(back, longest);
     }
     case 'reverb':
       return 1.2 * effect.rt60Seconds + effect.preDelaySeconds + 0.4;
     case 'widener':
-      return ringing(effect.monoBelowHz, 2);
+      return ringing(effect.monoBelowHz, CROSSOVER_Q);
     case 'frequencyShifter':
       // What comes near 0 is held there by the filters of the loop.
       return 0.1 + rounds(effect.feedback, 0.1);
@@ -92,9 +94,9 @@ function heldSeconds(effect: Effect, bpm: number): number {
       return round + effect.sizeSeconds + rounds(effect.feedback, round);
     }
     case 'ducker':
-      return ringing(effect.belowHz, 2);
+      return ringing(effect.belowHz, CROSSOVER_Q);
     case 'stereo':
-      return ringing(effect.monoBelowHz, 2) + (effect.removeDc ? ringing(LOWEST_HZ, 0.5) : 0);
+      return ringing(effect.monoBelowHz, CROSSOVER_Q) + (effect.removeDc ? ringing(LOWEST_HZ, 0.5) : 0);
     case 'vowelFilter':
       return ringing(
         LOWEST_FORMANT_HZ * 2 ** (effect.shiftSemitones / 12),
