@@ -77,7 +77,7 @@ export const leftLayer = (layer: LayerVoices): LayerVoices => ({
 /** Begins a note, or lets the one voice of a layer slide to it. */
 export function startVoice(layer: LayerVoices, note: HeldNote, frame: number): void {
   const { voices, active, cut, program } = layer;
-  const { mode, glide, polyphony } = program.voice;
+  const { mode, glide } = program.voice;
   let holding = 0;
   let newest: Voice | undefined;
   for (let v = 0; v < active.length; v++) {
@@ -93,16 +93,28 @@ export function startVoice(layer: LayerVoices, note: HeldNote, frame: number): v
     newest.slideTo(note.noteId, note.midi, frame);
     return;
   }
-  // The held ones that began first make room; a layer of one voice takes the released ones away, too.
-  let over = mode === 'poly' ? holding - polyphony + 1 : active.length;
-  for (let v = 0; v < active.length && over > 0; v++) {
-    if (mode === 'poly' && active[v].released) continue;
-    active[v].fade(frame);
-    over--;
-  }
+  makeRoom(layer, frame);
   const voice = freeVoice(voices, active, cut);
   voice.start(note, glideFrom);
   active.push(voice);
+}
+
+/**
+ * Has voices fade so that one more may sound: of a layer with many those that are released go first, then the held ones, whichever began first;
+ * of a layer with one voice all.
+ */
+function makeRoom({ active, program }: LayerVoices, frame: number): void {
+  const { mode, polyphony } = program.voice;
+  let over = 1 - (mode === 'poly' ? polyphony : 1);
+  for (let v = 0; v < active.length; v++) if (!active[v].fading) over++;
+  for (let pass = 0; pass < 2; pass++) {
+    for (let v = 0; v < active.length && over > 0; v++) {
+      const voice = active[v];
+      if (voice.fading || (pass === 0 && !voice.released)) continue;
+      voice.fade(frame);
+      over--;
+    }
+  }
 }
 
 /** Lets a note go. A layer with one voice goes back to the note that is still held, if there is one. */

@@ -19,7 +19,10 @@ export interface Voice {
   readonly noteId: number;
   readonly startFrame: number;
   readonly sounding: boolean;
+  /** Its note is no longer held. */
   readonly released: boolean;
+  /** It goes to make room. */
+  readonly fading: boolean;
   /** Pitch at the end of the last block, without bend. */
   readonly midi: number;
   /** @param glideFrom pitch that it slides from; undefined for none */
@@ -154,6 +157,9 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     },
     get released() {
       return releaseFrame !== Infinity || fadeFrame !== Infinity;
+    },
+    get fading() {
+      return fadeFrame !== Infinity;
     },
     get midi() {
       return pitch.midi;

@@ -1,5 +1,6 @@
 import { plainPatch, sourcePatch } from '../../test/patches';
 import { amplitudeAt, createRandom, decibels, largestStep, hzAt as measuredHz } from '../../test/signals';
+import { powerSpectrum } from '../../test/spectrum';
 import { centsBetween } from '../dsp/pitch';
 import { sampleFromChannels } from '../patch/samplePcm';
 import type { Patch } from '../patch/schema';
@@ -26,6 +27,37 @@ function voicePatch(voice: Partial<Patch['layers'][0]['voice']>): Patch {
   Object.assign(patch.layers[0].voice, voice);
   return patch;
 }
+
+describe('Notes at once', () => {
+  const twenty = Array.from({ length: 20 }, (_, i) => note(0.2 * i, 0.1, 57));
+
+  it.each([1, 2, 5])('counts those that ring, too: %d', (polyphony) => {
+    const patch = voicePatch({ mode: 'poly', polyphony });
+    patch.layers[0].amp.releaseSeconds = 60;
+    const [signal] = render(patch, twenty, 4);
+    const [one] = render(patch, [note(0, 0.1, 57)], 0.2);
+    const peak = (part: Float32Array) => part.reduce((most, x) => Math.max(most, Math.abs(x)), 0);
+    // Between two notes: the one that makes room takes 5 ms to go.
+    for (let i = 0; i < 20; i++) {
+      const between = signal.subarray((0.2 * i + 0.02) * RATE, (0.2 * i + 0.19) * RATE);
+      expect(peak(between)).toBeLessThan(1.02 * polyphony * peak(one));
+    }
+    expect(peak(signal.subarray(3.02 * RATE))).toBeGreaterThan(0.5 * polyphony * peak(one));
+  });
+
+  it('takes what is released before what is held, and that without a click', () => {
+    const patch = voicePatch({ mode: 'poly', polyphony: 2 });
+    patch.layers[0].amp.releaseSeconds = 60;
+    const held = [note(0, 9, 45), note(0.2, 0.1, 57), note(0.5, 9, 69)];
+    const [signal] = render(patch, held, 1.2);
+    const later = signal.subarray(0.7 * RATE, 1.2 * RATE);
+    expect(amplitudeAt(later, RATE, 110)).toBeGreaterThan(0.9);
+    expect(amplitudeAt(later, RATE, 440)).toBeGreaterThan(0.9);
+    expect(amplitudeAt(later, RATE, 220)).toBeLessThan(0.001);
+    const steepest = (hz: number) => 2 * Math.sin((Math.PI * hz) / RATE);
+    expect(largestStep(signal)).toBeLessThan(1.2 * (steepest(110) + steepest(220) + steepest(440)));
+  });
+});
 
 describe('Mono and legato', () => {
   const line = [note(0, 0.5, 57), note(0.3, 0.5, 69)];
@@ -151,6 +183,25 @@ describe('Sources', () => {
     };
     expect((bandDb(4000) - bandDb(500)) / 3).toBeGreaterThan(expected - 0.8);
     expect((bandDb(4000) - bandDb(500)) / 3).toBeLessThan(expected + 0.8);
+  });
+
+  it.each([44100, 48000, 96000])('coloured noise keeps its slope from 40 Hz to 18 kHz at %d Hz', (sampleRateHz) => {
+    for (const slopeDbPerOctave of [-1.5, -3, -4.5, -6]) {
+      const patch = sourcePatch({ kind: 'noise', slopeDbPerOctave });
+      const [signal] = renderPatch({ patch, notes: [note(0, 99, 60)], sampleRateHz, seconds: 12 });
+      const frames = Array.from({ length: 24 }, (_, f) => powerSpectrum(signal.subarray(f * 16000)));
+      const spectrum = frames[0].map((_, k) => frames.reduce((sum, frame) => sum + frame[k], 0));
+      const hzPerLine = sampleRateHz / 2 / spectrum.length;
+      const bandDb = (hz: number) => {
+        const [from, to] = [2 ** (-1 / 6), 2 ** (1 / 6)].map((ratio) => Math.round((hz * ratio) / hzPerLine));
+        return 10 * Math.log10(spectrum.subarray(from, to).reduce((sum, x) => sum + x, 0) / (to - from));
+      };
+      const atKilohertz = bandDb(1000);
+      for (const hz of [40, 90, 200, 500, 2000, 5000, 10000, 13000, 16000]) {
+        // Mean of a power law over a band of a third of an octave is within 0.02 dB of its middle.
+        expect(Math.abs(bandDb(hz) - atKilohertz - 1.00343 * slopeDbPerOctave * Math.log2(hz / 1000))).toBeLessThan(1);
+      }
+    }
   });
 
   it('noise repeats with every note when asked to', () => {

@@ -7,6 +7,7 @@ import { SECTION, section } from '../filters/stateVariable';
 import { stereoSections } from '../filters/stereoSections';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { DelayLine } from './delayLine';
+import { FIRST_REFLECTION_SECONDS, LAST_REFLECTION_SECONDS, createEarlyReflections } from './earlyReflections';
 import { type EffectModel, type EffectOf, type EffectProgram, Ramp } from './effect';
 
 type Reverb = EffectOf<'reverb'>;
@@ -53,7 +54,7 @@ const LEAST_HIGH_SHARE = 0.1;
 /**
  * A feedback delay network: sixteen lines of lengths without common factors, mixed by a Hadamard matrix, each with a one-pole low-pass whose
  * gains give all frequencies of all lines the decay that is set (Jot & Chaigne 1991); all-passes before it for the echo density (Schroeder
- * 1962), and slow swings of the lines against ringing modes.
+ * 1962), slow swings of the lines against ringing modes, and single reflections until the lines set in.
  */
 export const reverb: EffectModel<Reverb> = {
   standsApart: true,
@@ -61,7 +62,10 @@ export const reverb: EffectModel<Reverb> = {
     const lines = createLines(Math.ceil(MOST_SIZE * LONGEST_SECONDS * sampleRateHz) + 100);
     const fullLengths = lineLengths(sampleRateHz);
     const lengths = Float64Array.from(fullLengths);
-    const preDelays = [0, 1].map(() => new DelayLine(Math.ceil(MOST_PRE_DELAY_SECONDS * sampleRateHz) + BLOCK_SAMPLES));
+    const mostBefore = MOST_PRE_DELAY_SECONDS + MOST_SIZE * LAST_REFLECTION_SECONDS;
+    const preDelays = [0, 1].map(() => new DelayLine(Math.ceil(mostBefore * sampleRateHz) + 2 * BLOCK_SAMPLES));
+    const early = createEarlyReflections(sampleRateHz);
+    const [earlyL, earlyR] = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
     /** A pair of lines each, for both sides. */
     const diffusers = DIFFUSER_SECONDS.map((seconds) =>
       [1, SIDES_APART].map((apart) => {
@@ -122,6 +126,16 @@ export const reverb: EffectModel<Reverb> = {
       insideR.set(preDelays[1].out);
     }
 
+    /** Adds the first reflections, as wide as the rest. */
+    function addEarly(left: Float64Array, right: Float64Array): void {
+      for (let i = 0; i < BLOCK_SAMPLES; i++) {
+        const middle = (earlyL[i] + earlyR[i]) / 2;
+        const side = ((earlyL[i] - earlyR[i]) / 2) * (width.value + (i + 1) * width.step);
+        left[i] += middle + side;
+        right[i] += middle - side;
+      }
+    }
+
     /** Puts both sides, in the kernel, through their all-passes. */
     function diffuse(amount: number): void {
       for (let d = 0; d < diffusers.length; d++) {
@@ -168,6 +182,7 @@ export const reverb: EffectModel<Reverb> = {
       latency: 0,
       clear() {
         lines.clear();
+        early.clear();
         for (const line of [...preDelays, ...diffusers.flat().map(({ line }) => line)]) line.clear();
         tone.fill(0);
         damped.fill(0);
@@ -180,7 +195,10 @@ export const reverb: EffectModel<Reverb> = {
         stereoSections.take(left, right);
         stereoSections.run(tone, 2, cuts, cuts, false);
         width.to(values[slots.width] / 100, BLOCK_SAMPLES);
-        delayBoth(Math.round(values[slots.preDelaySeconds] * sampleRateHz));
+        const before = Math.round(values[slots.preDelaySeconds] * sampleRateHz);
+        delayBoth(before);
+        // As large as the lines are, which may still be on their way to another size.
+        early.write(preDelays, earlyL, earlyR, before, lengths[0] / fullLengths[0], values[slots.rt60Seconds], EARLY);
         diffuse((MOST_DIFFUSION * values[slots.diffusion]) / 100);
         lineGains.set(gains);
         linePoles.set(poles);
@@ -190,6 +208,7 @@ export const reverb: EffectModel<Reverb> = {
         for (let from = 0; from < BLOCK_SAMPLES; from += count) turn(from, count);
         damped.set(lineStates);
         stereoSections.give(left, right);
+        addEarly(left, right);
         width.advance(BLOCK_SAMPLES);
       },
       hiddenSamples: ({ slots }, values) =>
@@ -201,6 +220,12 @@ export const reverb: EffectModel<Reverb> = {
 /** So that a hall is about as loud as what goes in. */
 const OUTPUT = 0.18;
 const READ_AHEAD = 3;
+/** Level at which the lines set in at full size: amplitude per square root of a second. */
+const EARLY = 3.9;
+
+/** How long after a sound its first reflection comes, seconds: the pre-delay, and what the size adds. */
+export const firstReflectionSeconds = ({ preDelaySeconds, size }: Pick<Reverb, 'preDelaySeconds' | 'size'>): number =>
+  preDelaySeconds + (size / 100) * FIRST_REFLECTION_SECONDS;
 
 /** A turn of a swing, −1..1: a parabola is round enough, and many times faster than a sine. */
 function roundTurn(cycles: number): number {

@@ -1,6 +1,7 @@
 import { CHAIN_RATE_HZ, chainOf, click, effect, responseDb, sineOf } from '../../../test/chains';
 import { hzAt, largestStep } from '../../../test/signals';
 import { fftOfSize } from '../../dsp/fft';
+import { firstReflectionSeconds } from './reverb';
 
 const peaksOf = (signal: Float64Array, over: number) =>
   [...signal.keys()].filter((i) => Math.abs(signal[i]) > over).map((i) => [i, signal[i]] as const);
@@ -132,6 +133,34 @@ describe('The reverb', () => {
       // Of 512 lines of noise, whose powers are exponential, one in ten thousand bands has a line over 12 dB.
       expect(10 * Math.log10(Math.max(...band) / mean)).toBeLessThan(14);
     }
+  });
+
+  it.each([
+    [0, 100],
+    [0, 10],
+    [0.03, 200],
+    [0.3, 60],
+  ])('first sounds after its pre-delay, %d s, and what its size, %d %%, adds: as it says', (preDelaySeconds, size) => {
+    const fields = { preDelaySeconds, size, lowCutHz: 10, highCutHz: 20000 };
+    const [left, right] = chainOf(effect('reverb', fields)).run(click(0.5));
+    const said = firstReflectionSeconds({ preDelaySeconds, size });
+    expect(said - preDelaySeconds).toBeLessThan(0.0041);
+    for (const side of [left, right]) {
+      const first = side.findIndex((x) => Math.abs(x) > 1e-3) / CHAIN_RATE_HZ;
+      expect(Math.abs(first - said)).toBeLessThan(0.0002);
+    }
+  });
+
+  it.each([50, 100, 200])('dies away in one line from the first reflection on, at size %d', (size) => {
+    const rt60Seconds = 2;
+    const fields = { rt60Seconds, size, damping: 0, preDelaySeconds: 0, lowCutHz: 10, highCutHz: 20000 };
+    const [left] = chainOf(effect('reverb', fields)).run(click(1));
+    const step = 0.025 * (size / 100);
+    const levels = Array.from({ length: 8 }, (_, k) => {
+      const part = left.subarray(Math.round(k * step * CHAIN_RATE_HZ), Math.round((k + 1) * step * CHAIN_RATE_HZ));
+      return 10 * Math.log10(part.reduce((sum, x) => sum + x * x, 0)) + (60 * k * step) / rt60Seconds;
+    });
+    expect(Math.max(...levels) - Math.min(...levels)).toBeLessThan(6);
   });
 
   it('begins after its pre-delay, with different sides', () => {

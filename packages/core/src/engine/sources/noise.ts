@@ -33,11 +33,13 @@ export interface NoiseProgram {
   incoming: readonly Incoming[];
 }
 
-const PAIRS = 6;
+const PAIRS = 7;
 /** The coloured band begins here; below it the spectrum is level. */
 const COLOUR_FROM_HZ = 12;
-/** Distance of the pole-zero pairs: two octaves. */
+/** Distance of the pole-zero pairs: two octaves. The last stands over what is heard, so that the slope goes on to the end. */
 const PAIR_RATIO = 4;
+/** A pair has its exact gain here, as a share of half the rate. */
+const MATCHED_AT = 0.9;
 /** White noise of ±1 with a level of −12 dB RMS, so that it stands beside a shape. */
 const AMPLITUDE = 0.435;
 
@@ -154,8 +156,8 @@ function makeNoise(
 }
 
 /**
- * A slope of any fraction of 6 dB per octave by pole-zero pairs at even distances on the log axis (Smith, "Closed form
- * fractional integration by exponentially distributed pole-zero pairs"); at 1 kHz the level stays.
+ * A slope of any fraction of 6 dB per octave by pole-zero pairs at even distances on the log axis (Smith, "Closed form fractional integration by
+ * exponentially distributed pole-zero pairs"); at 1 kHz the level stays.
  *
  * @param share 0 white, 1 brown
  */
@@ -171,13 +173,10 @@ function colourNoise(
   for (let p = 0; p < PAIRS; p++) {
     const poleHz = COLOUR_FROM_HZ * PAIR_RATIO ** p;
     const zeroHz = poleHz * PAIR_RATIO ** share;
-    const pole = integratorGain(poleHz, sampleRateHz);
-    const zero = integratorGain(zeroHz, sampleRateHz);
-    // (s/ωz + 1) / (s/ωp + 1) by the bilinear transform.
-    const norm = 1 / (1 + pole);
-    const b0 = (pole * (1 + zero) * norm) / zero;
-    const b1 = (pole * (zero - 1) * norm) / zero;
-    const a1 = (pole - 1) * norm;
+    const a1 = matchedRoot(poleHz, sampleRateHz);
+    const zero = matchedRoot(zeroHz, sampleRateHz);
+    const b0 = (1 + a1) / (1 + zero);
+    const b1 = b0 * zero;
     let x1 = state[2 * p];
     let y1 = state[2 * p + 1];
     for (let i = from; i < to; i++) {
@@ -193,6 +192,17 @@ function colourNoise(
   }
   const scale = 1 / atOneKilohertz;
   for (let i = from; i < to; i++) signal[i] *= scale;
+}
+
+/**
+ * The `a` of 1 + a·z⁻¹ for a pole or zero at a frequency, such that a pair of them has the gain of the analogue pair at 0 and close to half the
+ * rate, where the bilinear transform would bend it (Vicanek, "Matched one-pole digital shelving filters", 2019).
+ */
+function matchedRoot(hz: number, sampleRateHz: number): number {
+  const corner = (2 * hz) / sampleRateHz;
+  const matched = 1 - Math.cos(Math.PI * MATCHED_AT);
+  const x = (2 / Math.PI ** 2) * (1 / MATCHED_AT ** 2 + 1 / corner ** 2) - 1 / matched;
+  return -x / (1 + x + Math.sqrt(1 + 2 * x));
 }
 
 /** Two one-pole filters in a row (12 dB per octave), in place. */

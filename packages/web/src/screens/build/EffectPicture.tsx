@@ -6,6 +6,8 @@ import {
   WAVE_MS,
   effectPicture,
 } from '@imprint/core/engine/effects/picture';
+import { firstReflectionSeconds } from '@imprint/core/engine/effects/reverb';
+import { formatValue } from '@imprint/core/parameters/format';
 import type { Effect } from '@imprint/core/patch/schema';
 import { usePatchStore } from '../../stores/patchStore';
 import { CurvePicture } from './CurvePicture';
@@ -94,5 +96,15 @@ export function EffectPicture({ effect }: { effect: Effect }) {
   const settled = useDeferredValue(effect);
   const { of, points, parts } = useMemo(() => effectPicture(settled, bpm), [settled, bpm]);
   const axis = useMemo(() => (of === 'decay' ? decayAxis(points) : axes[of]), [of, points]);
-  return <CurvePicture {...axis} points={points} parts={parts} />;
+  return (
+    <>
+      <CurvePicture {...axis} points={points} parts={parts} />
+      {settled.kind === 'reverb' && (
+        <p className="text-xs opacity-70">
+          First reflection after {formatValue(firstReflectionSeconds(settled), 's')}: the pre-delay and{' '}
+          {formatValue(firstReflectionSeconds({ ...settled, preDelaySeconds: 0 }), 's')} of the size.
+        </p>
+      )}
+    </>
+  );
 }
