@@ -8,10 +8,10 @@ import { createRandom } from '../packages/core/test/signals';
 const RATE_HZ = 44100;
 /** What a patch may never do. */
 const MAX_PEAK = 10 ** (12 / 20);
-const MAX_DC = 10 ** (-40 / 20);
+const MAX_DC = 10 ** (-60 / 20);
 
 /**
- * Renders two notes through seeded random patches and looks for NaN, infinity, constants over −40 dB and peaks over +12 dBFS. What
+ * Renders two notes through seeded random patches and looks for NaN, infinity, constants over −60 dBFS and peaks over +12 dBFS. What
  * looks like a constant in half a second may be a movement of the patch, such as a contour's last point; it has to stay for three.
  */
 export function checkRandomPatches(firstSeed: number, count: number): Fault[] {
@@ -22,7 +22,7 @@ export function checkRandomPatches(firstSeed: number, count: number): Fault[] {
     const fault =
       short.channels.map(faultOf).find((found) => found !== undefined) ??
       // A tone of a few Hz is no constant, but looks like one within a note.
-      (!sinksBelowHearing(short.patch, short.midi) && leans() ? 'a constant over -40 dB' : undefined);
+      (!sinksBelowHearing(short.patch, short.midi) && leans() ? 'a constant over -60 dBFS' : undefined);
     if (fault) faults.push({ seed, fault });
   }
   return faults;

@@ -11,7 +11,7 @@ import { bandKinds, cabinetKinds, cutSlopes, duckerKeys, effectSchema } from '..
 import { lfoShapes } from '../src/patch/modulatorSchema';
 import type { Effect } from '../src/patch/schema';
 import { shaperCurves } from '../src/patch/shapingSchema';
-import { createRandom } from './signals';
+import { createRandom, harmonicTone } from './signals';
 
 const kinds = effectSchema.options.map((option) => option.shape.kind.value);
 
@@ -54,6 +54,7 @@ export function randomEffect(random: () => number, id: string): Effect {
     division: kind === 'ducker' ? pick(divisions) : division(),
     tuning: pick(['fixed', 'note']),
     opposite: chance(0.5),
+    makeUp: chance(0.5),
     hollow: chance(0.5),
     key: pick(duckerKeys),
     pattern: Array.from({ length: 16 }, () => chance(0.3)),
@@ -85,9 +86,7 @@ const GROWN_DB = 12;
  */
 export function faultOfChain(seed: number): string | undefined {
   const random = createRandom(seed);
-  const effects = Array.from({ length: 1 + Math.floor(MOST_EFFECTS * random()) }, (_, i) =>
-    randomEffect(random, `e${i}`),
-  );
+  const effects = randomEffects(random);
   const { effects: programs, values } = compileSum({ bpm: BPM, macros: [], routes: [] }, effects, NO_RESOURCES);
   const tail = chainTailSeconds(effects, BPM);
   const long = tail > MOST_TAIL_SECONDS;
@@ -126,6 +125,50 @@ export function faultOfChain(seed: number): string | undefined {
     if (late > Math.max(-40, early + GROWN_DB)) return `${nameOf(effects)}: grew by ${(late - early).toFixed(0)} dB`;
   }
   return undefined;
+}
+
+function randomEffects(random: () => number): Effect[] {
+  return Array.from({ length: 1 + Math.floor(MOST_EFFECTS * random()) }, (_, i) => randomEffect(random, `e${i}`));
+}
+
+const DC_RATE_HZ = 22050;
+const MOST_DC_DB = -60;
+/** From when to when a constant is looked for; what looks like one in two seconds may be a slow movement, and has to stay for six. */
+const SHORT_SPAN = [1.2, 3.2] as const;
+const LONG_SPAN = [3, 9] as const;
+
+/**
+ * Puts a tone at −12 dBFS, whose partials all begin together, through the chain of a seed, and says what is wrong when a constant over −60 dBFS is
+ * left of it.
+ */
+export function dcFaultOfChain(seed: number): string | undefined {
+  const random = createRandom(seed);
+  const effects = randomEffects(random);
+  const f0Hz = 40 + 300 * random();
+  let db = constantDb(effects, f0Hz, SHORT_SPAN);
+  if (db > MOST_DC_DB) db = constantDb(effects, f0Hz, LONG_SPAN);
+  return db > MOST_DC_DB ? `${nameOf(effects)}: a constant of ${db.toFixed(1)} dBFS` : undefined;
+}
+
+function constantDb(effects: readonly Effect[], f0Hz: number, [fromSeconds, toSeconds]: readonly [number, number]) {
+  const { effects: programs, values } = compileSum({ bpm: BPM, macros: [], routes: [] }, effects, NO_RESOURCES);
+  const chain = createEffectChain(DC_RATE_HZ, effects);
+  const around = { ...NOTHING_AROUND, noteHz: f0Hz };
+  const tone = harmonicTone({ f0Hz, sampleRateHz: DC_RATE_HZ, seconds: toSeconds, amplitude: (n) => 1 / n });
+  const from = Math.round(fromSeconds * DC_RATE_HZ);
+  const sums = [0, 0];
+  for (let at = 0; at + BLOCK_SAMPLES <= tone.length; at += BLOCK_SAMPLES) {
+    const sides = [0, 1].map(() => Float64Array.from(tone.subarray(at, at + BLOCK_SAMPLES), (x) => x / 2));
+    chain.run(programs, values, sides[0], sides[1], around);
+    sides.forEach((side, c) =>
+      side.forEach((x, i) => {
+        if (at + i < from) return;
+        // Under a Hann window, so that tones do not count.
+        sums[c] += x * (1 - Math.cos((2 * Math.PI * (at + i - from)) / (tone.length - from)));
+      }),
+    );
+  }
+  return 20 * Math.log10(Math.max(...sums.map(Math.abs)) / (tone.length - from));
 }
 
 const nameOf = (effects: readonly Effect[]) => effects.map(({ kind }) => kind).join(' > ');

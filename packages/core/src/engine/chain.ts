@@ -2,6 +2,7 @@ import { DECIMATOR_LATENCY, OVERSAMPLING, createDecimator, createDelay } from '.
 import { ratioFromSemitones } from '../dsp/pitch';
 import { MAX_COEFFICIENTS } from './filters/filter';
 import { filterModels } from './filters';
+import { MakeUp, powerOf } from './makeUp';
 import { INTO, type LayerFilter, type LayerProgram } from './program';
 import { SHAPER_LATENCY, createShaperChannel } from './shaper';
 import { type SourceState, createSourceState, renderSource, startSource } from './sources';
@@ -16,6 +17,8 @@ const PLAIN_BAND = 0.45;
 const EXTRA_SIDEBANDS = 6;
 const MAX_FM_DEPTH = 4;
 const DESTINATIONS = 4;
+/** What a filter takes away is told by the mean over so long. */
+const MAKE_UP_SECONDS = 0.25;
 
 const buffers = (count: number, length: number) => Array.from({ length: count }, () => new Float64Array(length));
 
@@ -26,7 +29,8 @@ const fineL = buffers(DESTINATIONS, OVERSAMPLING * BLOCK_SAMPLES);
 const fineR = buffers(DESTINATIONS, OVERSAMPLING * BLOCK_SAMPLES);
 const scratchL = new Float64Array(BLOCK_SAMPLES);
 const scratchR = new Float64Array(BLOCK_SAMPLES);
-const dry = new Float64Array(BLOCK_SAMPLES);
+const dryL = new Float64Array(BLOCK_SAMPLES);
+const dryR = new Float64Array(BLOCK_SAMPLES);
 const steps = new Float64Array(MAX_COEFFICIENTS);
 const noSteps = new Float64Array(MAX_COEFFICIENTS);
 
@@ -195,15 +199,25 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
       }
     }
     const mixed = state.mix < 1 || state.nextMix < 1;
-    for (let c = 0; c < (left === right ? 1 : 2); c++) {
+    const sides = left === right ? 1 : 2;
+    const { makeUp } = state;
+    const levelIn = makeUp ? powerOf(left, from, to) + (sides === 2 ? powerOf(right, from, to) : 0) : 0;
+    for (let c = 0; c < sides; c++) {
       const signal = c === 0 ? left : right;
-      if (mixed) dry.set(signal);
+      if (mixed) (c === 0 ? dryL : dryR).set(signal);
       channels[c].run(filter, signal, from, to, now, moving ? steps : noSteps, moving);
-      if (mixed) {
-        const step = (state.nextMix - state.mix) / count;
-        for (let i = from, mix = state.mix + step; i < to; i++, mix += step) {
-          signal[i] = dry[i] + mix * (signal[i] - dry[i]);
-        }
+    }
+    if (makeUp && 'makeUp' in filter.spec && filter.spec.makeUp) {
+      const levelOut = powerOf(left, from, to) + (sides === 2 ? powerOf(right, from, to) : 0);
+      makeUp.follow(levelIn, levelOut, count / sampleRateHz);
+      for (let c = 0; c < sides; c++) makeUp.apply(c === 0 ? left : right, from, to);
+    }
+    for (let c = 0; c < (mixed ? sides : 0); c++) {
+      const signal = c === 0 ? left : right;
+      const dry = c === 0 ? dryL : dryR;
+      const step = (state.nextMix - state.mix) / count;
+      for (let i = from, mix = state.mix + step; i < to; i++, mix += step) {
+        signal[i] = dry[i] + mix * (signal[i] - dry[i]);
       }
     }
     if (moving) now.set(next);
@@ -265,6 +279,7 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
         tuneFilter(program.filters[f], f);
         filters[f].now.set(filters[f].next);
         filters[f].mix = filters[f].nextMix;
+        filters[f].makeUp?.clear();
       }
       context.rate = program.fine.length > 0 && !fitsPlainRate(program) ? OVERSAMPLING : 1;
       let ahead = context.rate > 1 ? program.latency.fine : program.latency.plain;
@@ -288,6 +303,8 @@ function createFilterState({ spec }: LayerFilter, sampleRateHz: number) {
     next: new Float64Array(MAX_COEFFICIENTS),
     mix: 1,
     nextMix: 1,
+    /** Of those that can lift what they leave to what they were given. */
+    makeUp: 'makeUp' in spec ? new MakeUp(MAKE_UP_SECONDS, false, false) : undefined,
     pitch: { cutoffHz: 0, sampleRateHz },
     /** What it was tuned for last; the key only when it tracks keys. */
     tuned: undefined as LayerFilter | undefined,

@@ -13,8 +13,8 @@ export interface DcBlock {
   run(signal: Float64Array): void;
 }
 
-export function createDcBlock(sampleRateHz: number): DcBlock {
-  const g = Math.tan((Math.PI * CORNER_HZ) / sampleRateHz);
+export function createDcBlock(sampleRateHz: number, cornerHz = CORNER_HZ): DcBlock {
+  const g = Math.tan((Math.PI * cornerHz) / sampleRateHz);
   const damping = Math.SQRT2 + g;
   const scale = 1 / (1 + g * damping);
   /** States of the two integrators. */

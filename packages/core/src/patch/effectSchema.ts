@@ -117,6 +117,8 @@ export const effectSchema = z.discriminatedUnion('kind', [
     /** What gives its spectrum: a layer, else a sample of the patch, else what goes through it. */
     keyLayerId,
     sampleId: id.nullable().default(null),
+    /** Whether it is lifted to the level of what goes through. */
+    makeUp: z.boolean().default(true),
     ...shapeOf(effectParameters.vocoder),
   }),
   z.object({ kind: z.literal('vowelFilter'), id, on, ...shapeOf(effectParameters.vowelFilter) }),

@@ -4,6 +4,8 @@ import { drawnLine, id, on, shapeOf } from './schemaParts';
 
 const slope = z.union([z.literal(6), z.literal(12), z.literal(18), z.literal(24)]);
 const edge = { slopeDbPerOctave: slope.default(24) };
+/** Whether what a narrow filter leaves is lifted to the level of what it is given. */
+const makeUp = { makeUp: z.boolean().default(true) };
 const polarity = { polarity: z.enum(['positive', 'negative']).default('positive') };
 
 export const filterSchema = z.discriminatedUnion('kind', [
@@ -15,6 +17,7 @@ export const filterSchema = z.discriminatedUnion('kind', [
     on,
     /** Of both sides together. */
     slopeDbPerOctave: z.union([z.literal(12), z.literal(24)]).default(12),
+    ...makeUp,
     ...shapeOf(filterParameters.bandpass),
   }),
   z.object({ kind: z.literal('ladder'), id, on, ...shapeOf(filterParameters.ladder) }),
@@ -26,7 +29,7 @@ export const filterSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('highpassNotch'), id, on, ...edge, ...shapeOf(filterParameters.highpassNotch) }),
   z.object({ kind: z.literal('comb'), id, on, ...polarity, ...shapeOf(filterParameters.comb) }),
   z.object({ kind: z.literal('phaser'), id, on, ...polarity, ...shapeOf(filterParameters.phaser) }),
-  z.object({ kind: z.literal('formant'), id, on, ...shapeOf(filterParameters.formant) }),
+  z.object({ kind: z.literal('formant'), id, on, ...makeUp, ...shapeOf(filterParameters.formant) }),
 ]);
 
 export const filterKinds = filterSchema.options.map((option) => option.shape.kind.value);

@@ -12,6 +12,7 @@ const MOST_VOICES = 8;
  * signal as it came the lows would stand out of phase.
  */
 export const chorus: EffectModel<EffectOf<'chorus'>> = {
+  leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
   standsApart: true,
   mixesItself: true,
   create(sampleRateHz) {

@@ -1,6 +1,7 @@
 import { decibelsFromPower, gainFromDecibels } from '../../dsp/decibels';
 import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { createDcBlock } from '../dcBlock';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 import { createHilbert } from './hilbert';
@@ -36,6 +37,9 @@ export function compressedDb(levelDb: number, thresholdDb: number, ratio: number
   return (slope * (over + kneeDb / 2) ** 2) / (2 * kneeDb);
 }
 
+/** A gain that comes back faster than this follows the wave itself, half of it more than the other, and leaves a constant behind. */
+const FAST_SECONDS = 0.05;
+
 /**
  * A feed-forward compressor for both channels as one. Its gain is smoothed in dB, with the attack's time constant while it goes down and
  * the release's while it comes back (same source, 2.4), so the times are those after which 63 % of the way are gone.
@@ -50,6 +54,8 @@ export const compressor: EffectModel<Compressor> = {
     /** Mean square, and what is taken off, dB. */
     const state = new Float64Array(2);
     const output = new Ramp();
+    const dcBlocks = [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)];
+    let blocking = false;
     const transition = ENVELOPE_FROM_HZ / sampleRateHz;
     const pairs = [createHilbert(ENVELOPE_SECTIONS, transition), createHilbert(ENVELOPE_SECTIONS, transition)];
 
@@ -67,7 +73,8 @@ export const compressor: EffectModel<Compressor> = {
         for (const states of sections) states.fill(0);
         state.fill(0);
         output.clear();
-        for (const pair of pairs) pair.clear();
+        for (const part of [...pairs, ...dcBlocks]) part.clear();
+        blocking = false;
       },
       run({ spec, slots }, values, left, right, around) {
         const thresholdDb = values[slots.thresholdDb];
@@ -101,6 +108,12 @@ export const compressor: EffectModel<Compressor> = {
           right[i] *= gain;
         }
         for (let c = 0; c < 2; c++) pairs[c].settle();
+        // Once it runs it goes on: what it holds is not to be lost at once.
+        blocking ||= values[slots.releaseSeconds] < FAST_SECONDS;
+        if (blocking) {
+          dcBlocks[0].run(left);
+          dcBlocks[1].run(right);
+        }
         output.advance(BLOCK_SAMPLES);
         state[0] = square > 1e-18 ? square : 0;
         state[1] = taken < -1e-9 ? taken : 0;

@@ -99,6 +99,7 @@ class Tap {
  * ping-pong it takes both sides in on the left and sends every repeat across.
  */
 export const delay: EffectModel<Delay> = {
+  leavesDc: ({ feedback, crossFeedback }) => Math.abs(feedback) + Math.abs(crossFeedback) > 50,
   standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_DELAY_SECONDS * sampleRateHz);

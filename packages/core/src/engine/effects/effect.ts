@@ -67,6 +67,11 @@ export interface EffectModel<E extends Effect = Effect> {
   mixesItself?: boolean;
   /** Whether it sets its output's level itself, by which the dry signal goes, too. */
   levelsItself?: boolean;
+  /**
+   * Whether a constant may be left in what it puts out, by curves, by products with something of the same frequency, or by what goes round; the
+   * chain takes it away.
+   */
+  leavesDc?: (spec: E) => boolean;
   create(sampleRateHz: number): EffectState<E>;
 }
 

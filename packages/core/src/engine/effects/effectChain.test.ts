@@ -1,6 +1,6 @@
-import { CHAIN_RATE_HZ, chainOf, effect, sineOf } from '../../../test/chains';
-import { faultOfChain } from '../../../test/randomChains';
-import { amplitudeAt, createRandom } from '../../../test/signals';
+import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, sineOf } from '../../../test/chains';
+import { dcFaultOfChain, faultOfChain } from '../../../test/randomChains';
+import { amplitudeAt, createRandom, harmonicTone } from '../../../test/signals';
 import { effectParameters } from '../../parameters/effectParameters';
 
 import type { Effect, EffectKind } from '../../patch/schema';
@@ -111,8 +111,11 @@ describe('A chain', () => {
   });
 
   it('holds its values at the rate that is set', () => {
-    const [out] = chainOf(effect('reducer', { bits: 24, rateHz: 4800 })).run(sineOf(100, 0.5));
-    const changes = out.filter((x, i) => i > 0 && x !== out[i - 1]).length;
+    const random = createRandom(4);
+    const noise = new Float64Array(CHAIN_RATE_HZ / 2).map(() => random() - 0.5);
+    const [out] = chainOf(effect('reducer', { bits: 24, rateHz: 4800 })).run(noise);
+    // What takes constants away bends a step by no more than this a sample.
+    const changes = out.filter((x, i) => i > 0 && Math.abs(x - out[i - 1]) > 0.0003).length;
     expect(Math.abs(changes / 2400 - 1)).toBeLessThan(0.02);
   });
 
@@ -174,5 +177,31 @@ describe('A chain', () => {
   it('random chains make nothing that is no number, run away nowhere, and fall silent within their tails', () => {
     const faults = Array.from({ length: 50 }, (_, i) => faultOfChain(1 + i)).filter((fault) => fault !== undefined);
     expect(faults).toEqual([]);
+  });
+
+  it('random chains leave no constant over −60 dBFS of a tone', () => {
+    const faults = Array.from({ length: 50 }, (_, i) => dcFaultOfChain(1 + i)).filter((fault) => fault !== undefined);
+    expect(faults).toEqual([]);
+  });
+
+  it.each([
+    ['drive', { driveDb: 24, bias: 50, matchLevel: true }],
+    ['drive', { curve: 'diode', driveDb: 36, bias: -80 }],
+    ['ringModulator', { ratio: 1, tuning: 'note' }],
+    ['frequencyShifter', { shiftHz: -110 }],
+    ['reducer', { bits: 2, rateHz: 110 }],
+    ['tremolo', { rateHz: 40, depth: 100 }],
+    ['flanger', { feedback: 99, delaySeconds: 0.005 }],
+    ['pitchShifter', { semitones: -24, feedback: 95 }],
+  ] as const)('%s with %o leaves no constant', (kind, fields) => {
+    const tone = Float64Array.from(
+      harmonicTone({ f0Hz: 110, sampleRateHz: CHAIN_RATE_HZ, seconds: 3, amplitude: (n) => 1 / n }),
+    );
+    const around = { noteHz: 110, layer: () => undefined };
+    for (const side of chainWithin(around, effect(kind, fields)).run(tone)) {
+      const held = side.subarray(CHAIN_RATE_HZ);
+      const sum = held.reduce((a, x, i) => a + x * (1 - Math.cos((2 * Math.PI * i) / held.length)), 0);
+      expect(Math.abs(sum / held.length)).toBeLessThan(0.001);
+    }
   });
 });

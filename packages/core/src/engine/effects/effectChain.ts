@@ -3,8 +3,9 @@ import { createDelay } from '../../dsp/halfband';
 import { kernel } from '../../dsp/kernel/kernel';
 import { kernelSides } from '../../dsp/kernel/sides';
 import type { Effect } from '../../patch/schema';
+import { type DcBlock, createDcBlock } from '../dcBlock';
 import { BLOCK_SAMPLES } from '../sources/source';
-import { type EffectProgram, type EffectState, type Surroundings, Ramp } from './effect';
+import { type EffectModel, type EffectProgram, type EffectState, type Surroundings, Ramp } from './effect';
 import { effectModels } from './index';
 
 /** Effects one after the other. */
@@ -41,14 +42,15 @@ const SILENT = 1e-7;
 
 interface Place {
   state: EffectState;
-  mixesItself: boolean;
+  model: EffectModel;
+  /** What takes constants away from either side, once any are left. */
+  dcBlocks: DcBlock[];
+  leavesDc: boolean;
   delays: ReturnType<typeof createDelay>[];
   /** Share of the wet signal at the end of the last block, which a switch brings to 0; NaN before the first. */
   share: number;
   /** Gain behind it; 1 while it is off. */
   output: Ramp;
-  levelsItself: boolean;
-  standsApart: boolean;
   cleared: boolean;
 }
 
@@ -63,12 +65,12 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     const state = model.create(sampleRateHz);
     return {
       state,
-      mixesItself: model.mixesItself ?? false,
+      model,
+      dcBlocks: [0, 1].map(() => createDcBlock(sampleRateHz)),
+      leavesDc: false,
       delays: state.latency > 0 ? [0, 1].map(() => createDelay(state.latency, BLOCK_SAMPLES)) : [],
       share: NaN,
       output: new Ramp(),
-      levelsItself: model.levelsItself ?? false,
-      standsApart: model.standsApart ?? false,
       cleared: true,
     };
   });
@@ -87,8 +89,8 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     right: Float64Array,
     around: Surroundings,
   ): void {
-    const { state, delays } = place;
-    const full = place.mixesItself ? 1 : values[program.slots.mix] / 100;
+    const { state, delays, dcBlocks } = place;
+    const full = place.model.mixesItself ? 1 : values[program.slots.mix] / 100;
     const wanted = program.spec.on ? full : 0;
     const now = Number.isNaN(place.share) ? wanted : place.share;
     const next = now + Math.max(-mostStep, Math.min(mostStep, wanted - now));
@@ -101,7 +103,7 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     }
     if (now === 0 && next === 0 && !program.spec.on) {
       // What was left inside when it went out is not to come back with it.
-      if (!place.cleared) state.clear();
+      if (!place.cleared) clearPlace(place);
       place.cleared = true;
       left.set(dryL);
       right.set(dryR);
@@ -109,6 +111,12 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     }
     place.cleared = false;
     state.run(program, values, left, right, around);
+    // Once they run they go on: what they hold is not to be lost at once.
+    place.leavesDc ||= place.model.leavesDc?.(program.spec) ?? false;
+    if (place.leavesDc) {
+      dcBlocks[0].run(left);
+      dcBlocks[1].run(right);
+    }
     const { onlyAdded } = program;
     if (now !== 1 || next !== 1 || onlyAdded) {
       kernelSides.left.set(left);
@@ -120,12 +128,12 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
         now,
         (next - now) / BLOCK_SAMPLES,
         onlyAdded ? 0 : 1,
-        onlyAdded && place.standsApart ? 0 : 1,
+        onlyAdded && place.model.standsApart ? 0 : 1,
       );
       left.set(kernelSides.left);
       right.set(kernelSides.right);
     }
-    const slot = place.levelsItself ? undefined : program.slots.outputDb;
+    const slot = place.model.levelsItself ? undefined : program.slots.outputDb;
     if (slot === undefined) return;
     const { output } = place;
     output.to(program.spec.on ? gainFromDecibels(values[slot]) : 1, BLOCK_SAMPLES);
@@ -188,16 +196,23 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
       quietSamples = heard || isHeard(left) || isHeard(right) ? 0 : quietSamples + BLOCK_SAMPLES;
     },
     clear() {
-      for (const { state, delays, output } of places) {
-        state.clear();
-        output.clear();
-        for (const line of delays) line.clear();
+      for (const place of places) {
+        clearPlace(place);
+        place.output.clear();
+        for (const line of place.delays) line.clear();
       }
       quietSamples = Infinity;
       awoken = false;
     },
   };
   return chain;
+}
+
+/** Has an effect forget everything. */
+function clearPlace(place: Place): void {
+  place.state.clear();
+  place.leavesDc = false;
+  for (const block of place.dcBlocks) block.clear();
 }
 
 function isHeard(signal: Float64Array): boolean {

@@ -6,6 +6,7 @@ const MOST_SECONDS = 0.021;
 
 /** One short delay whose time swings, fed back into itself: with the dry signal a comb that moves. */
 export const flanger: EffectModel<EffectOf<'flanger'>> = {
+  leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
   standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);

@@ -1,43 +1,22 @@
-import { forgetSmall } from '../filters/stateVariable';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 import { createHilbert } from './hilbert';
+import { createLoopFilter } from './loopFilter';
 
 const SECTIONS = 12;
 const TRANSITION = 0.0006;
 
-/** What is fed back leaves out what lies next to 0 and to half the rate: there the branches are not apart, and a loop could grow. */
+/** Under this the branches are not apart, and what is fed back could grow. */
 const LOOP_LOW_HZ = 60;
-const LOOP_TOP_POLE = 0.8;
-
-function createLoopFilter(sampleRateHz: number) {
-  const pole = 1 - (2 * Math.PI * LOOP_LOW_HZ) / sampleRateHz;
-  const gain = ((1 + pole) / 2) * ((1 + LOOP_TOP_POLE) / 2);
-  const state = { x: 0, low: 0, high: 0, y: 0 };
-  return {
-    get y() {
-      return state.y;
-    },
-    clear: () => void Object.assign(state, { x: 0, low: 0, high: 0, y: 0 }),
-    /** A zero at 0 and one at half the rate, each with a pole beside it. */
-    run(x: number): void {
-      const low = x - state.x + pole * state.low;
-      const high = low + state.low - LOOP_TOP_POLE * state.high;
-      state.x = x;
-      state.low = forgetSmall(low);
-      state.high = forgetSmall(high);
-      state.y = gain * high;
-    },
-  };
-}
 
 /** Moves every partial by as many Hz (single-sideband modulation): harmonics become inharmonic, small shifts beat; fed back, they climb. */
 export const frequencyShifter: EffectModel<EffectOf<'frequencyShifter'>> = {
+  leavesDc: () => true,
   standsApart: true,
   create(sampleRateHz) {
     const hilberts = [createHilbert(SECTIONS, TRANSITION), createHilbert(SECTIONS, TRANSITION)];
     const [turn, feedback] = [new Ramp(), new Ramp()];
-    const loops = [createLoopFilter(sampleRateHz), createLoopFilter(sampleRateHz)];
+    const loops = [0, 1].map(() => createLoopFilter(sampleRateHz, LOOP_LOW_HZ));
     let cycles = 0;
     return {
       latency: 0,

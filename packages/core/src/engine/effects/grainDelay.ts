@@ -26,6 +26,7 @@ interface Grain {
  * Short pieces of what was played a while ago, each under a window, at a time and a pitch that may be scattered (granular synthesis: Roads 1988).
  */
 export const grainDelay: EffectModel<GrainDelay> = {
+  leavesDc: () => true,
   standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);

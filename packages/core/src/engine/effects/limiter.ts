@@ -1,6 +1,7 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { INTERPOLATOR_LATENCY, OVERSAMPLING, createDelay, createInterpolator } from '../../dsp/halfband';
 import { BLOCK_SAMPLES } from '../sources/source';
+import { createDcServo } from './dcServo';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 
 type Limiter = EffectOf<'limiter'>;
@@ -26,6 +27,9 @@ export const limiter: EffectModel<Limiter> = {
     const needed = new Float64Array(ahead + 1).fill(1);
     const averaged = new Float64Array(ahead).fill(1);
     const into = new Ramp();
+    // A fast gain takes more off one half of a crooked wave than off the other, which leaves a constant behind.
+    const servo = createDcServo(sampleRateHz);
+    const constants = [new Ramp(), new Ramp()];
     /** Least of `needed`, for how many samples yet, the gain with its release, the sum of `averaged`, the last gain. */
     const state = { least: 1, left: 0, released: 1, sum: ahead, gain: 1 };
     let at = 0;
@@ -53,7 +57,7 @@ export const limiter: EffectModel<Limiter> = {
     return {
       latency,
       clear() {
-        for (const part of [...interpolators, ...delays]) part.clear();
+        for (const part of [...interpolators, ...delays, servo, ...constants]) part.clear();
         needed.fill(1);
         averaged.fill(1);
         into.clear();
@@ -64,6 +68,10 @@ export const limiter: EffectModel<Limiter> = {
         const release = 1 - Math.exp(-1 / (sampleRateHz * values[slots.releaseSeconds]));
         into.to(gainFromDecibels(values[slots.driveDb]), BLOCK_SAMPLES);
         into.amplify(left, right);
+        constants[0].to(servo.constants[0], BLOCK_SAMPLES);
+        constants[1].to(servo.constants[1], BLOCK_SAMPLES);
+        takeConstant(left, constants[0]);
+        takeConstant(right, constants[1]);
         interpolators[0].run(left, fine[0], 0, BLOCK_SAMPLES);
         interpolators[1].run(right, fine[1], 0, BLOCK_SAMPLES);
         delays[0].run(left, 0, BLOCK_SAMPLES);
@@ -83,9 +91,18 @@ export const limiter: EffectModel<Limiter> = {
           left[i] *= state.gain;
           right[i] *= state.gain;
         }
+        // What is only delayed is left as it was.
+        if (state.gain < 1) servo.follow(left, right, state.gain);
       },
       hiddenSamples: () => latency,
       reductionDb: () => -20 * Math.log10(state.gain),
     };
   },
 };
+
+function takeConstant(signal: Float64Array, constant: Ramp): void {
+  if (constant.value !== 0 || constant.step !== 0) {
+    for (let i = 0; i < BLOCK_SAMPLES; i++) signal[i] -= constant.value + (i + 1) * constant.step;
+  }
+  constant.advance(BLOCK_SAMPLES);
+}

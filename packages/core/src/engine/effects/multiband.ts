@@ -38,6 +38,7 @@ export function liftedDb(levelDb: number, thresholdDb: number, ratio: number): n
  * each turned down over one level and up under another by its mean power, with attack and release.
  */
 export const multiband: EffectModel<EffectOf<'multiband'>> = {
+  leavesDc: () => true,
   create(sampleRateHz) {
     const bands = [0, 1, 2].map(() => [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)]);
     const spare = new Float64Array(BLOCK_SAMPLES);

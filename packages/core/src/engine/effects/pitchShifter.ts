@@ -5,15 +5,19 @@ import { SECTION, createSections, runSection, section } from '../filters/stateVa
 import { BLOCK_SAMPLES } from '../sources/source';
 import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
+import { createLoopFilter } from './loopFilter';
 import { createPitchHeads, pitchHeadsReach } from './pitchHeads';
 
 const MOST_WINDOW_SECONDS = 0.2;
 /** What would come out over half the rate is taken away first, from this share of the rate on. */
 const TOP_SHARE = 0.49;
+/** Rounds that lead down end here: what lies lower is no tone. */
+const LOOP_LOW_HZ = 20;
 const QS = butterworthQs(8);
 
 /** Plays everything higher or lower, as late as half its window is long; fed back, each round is shifted again. */
 export const pitchShifter: EffectModel<EffectOf<'pitchShifter'>> = {
+  leavesDc: () => true,
   standsApart: true,
   create(sampleRateHz) {
     const mostWindow = MOST_WINDOW_SECONDS * sampleRateHz;
@@ -23,7 +27,7 @@ export const pitchShifter: EffectModel<EffectOf<'pitchShifter'>> = {
     const ratios = [new Ramp(), new Ramp()];
     const feedback = new Ramp();
     const ramps = [...ratios, feedback];
-    const backs = new Float64Array(2);
+    const loops = [0, 1].map(() => createLoopFilter(sampleRateHz, LOOP_LOW_HZ));
     const tops = [createSections(QS.length), createSections(QS.length)];
     const top = new Float64Array(QS.length * SECTION);
     const still = new Float64Array(top.length);
@@ -40,9 +44,8 @@ export const pitchShifter: EffectModel<EffectOf<'pitchShifter'>> = {
     return {
       latency: 0,
       clear() {
-        for (const part of [...lines, heads, ...ramps]) part.clear();
+        for (const part of [...lines, heads, ...loops, ...ramps]) part.clear();
         for (const states of tops) states.fill(0);
-        backs.fill(0);
       },
       run({ slots }, values, left, right) {
         const semitones = values[slots.semitones];
@@ -57,12 +60,14 @@ export const pitchShifter: EffectModel<EffectOf<'pitchShifter'>> = {
         heads.prepare(ratios[0].value === ratios[1].value && ratios[0].step === ratios[1].step, window);
         for (let i = 0; i < BLOCK_SAMPLES; i++) {
           const back = feedback.value + (i + 1) * feedback.step;
-          lines[0].write(left[i] + back * backs[0]);
-          lines[1].write(right[i] + back * backs[1]);
+          lines[0].write(left[i] + back * loops[0].y);
+          lines[1].write(right[i] + back * loops[1].y);
           const ratioLeft = ratios[0].value + (i + 1) * ratios[0].step;
           const ratioRight = ratios[1].value + (i + 1) * ratios[1].step;
-          left[i] = backs[0] = heads.read(0, ratioLeft, window);
-          right[i] = backs[1] = heads.read(1, ratioRight, window);
+          left[i] = heads.read(0, ratioLeft, window);
+          right[i] = heads.read(1, ratioRight, window);
+          loops[0].run(left[i]);
+          loops[1].run(right[i]);
           heads.advance(ratioLeft, ratioRight);
         }
         for (let r = 0; r < ramps.length; r++) ramps[r].advance(BLOCK_SAMPLES);

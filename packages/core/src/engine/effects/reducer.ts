@@ -1,3 +1,4 @@
+import { createDcBlock } from '../dcBlock';
 import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
 import { writeRandom } from '../random';
@@ -6,6 +7,11 @@ import type { EffectModel, EffectOf } from './effect';
 
 /** A filter that is as open as this is none. */
 const OPEN_HZ = 20000;
+/** Over this rate, and from this many bits on, no constant comes about that would be worth a high-pass. */
+const LOCKING_HZ = 20000;
+const FEW_BITS = 5;
+/** So slow that the steps stand level. */
+export const DC_HZ = 1;
 
 /**
  * Fewer bits and a lower rate: values are rounded to steps of 2^(1 − bits), fractions of a bit allowed, with zero among them, and each is held
@@ -17,11 +23,16 @@ export const reducer: EffectModel<EffectOf<'reducer'>> = {
     const cut = new Float64Array(SECTION);
     const still = new Float64Array(SECTION);
     const random = new Float64Array(1);
+    // A tone that is taken always at the same places of its period leaves a constant, as a crooked one does that is rounded.
+    const dcBlocks = [0, 1].map(() => createDcBlock(sampleRateHz, DC_HZ));
+    let blocking = false;
     const state = { phase: 1, next: 1, heldL: 0, heldR: 0, taken: 0 };
     return {
       latency: 0,
       clear() {
         for (const tone of tones) tone.fill(0);
+        for (const block of dcBlocks) block.clear();
+        blocking = false;
         Object.assign(state, { phase: 1, next: 1, heldL: 0, heldR: 0, taken: 0 });
       },
       run({ slots }, values, left, right) {
@@ -41,6 +52,12 @@ export const reducer: EffectModel<EffectOf<'reducer'>> = {
           }
           left[i] = state.heldL;
           right[i] = state.heldR;
+        }
+        // Once they run they go on: what they hold is not to be lost at once.
+        blocking ||= values[slots.rateHz] < LOCKING_HZ || values[slots.bits] < FEW_BITS;
+        if (blocking) {
+          dcBlocks[0].run(left);
+          dcBlocks[1].run(right);
         }
         if (values[slots.toneHz] >= OPEN_HZ) return;
         section.lowpass(cut, 0, integratorGain(values[slots.toneHz], sampleRateHz), Math.SQRT2);

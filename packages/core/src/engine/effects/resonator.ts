@@ -16,6 +16,7 @@ const INPUT_POWER = 0.75;
 
 /** A comb that rings at a pitch: a string that what goes in sets off (Karplus & Strong 1983; tuned as in Jaffe & Smith 1983). */
 export const resonator: EffectModel<EffectOf<'resonator'>> = {
+  leavesDc: () => true,
   standsApart: true,
   create(sampleRateHz) {
     const most = Math.ceil(sampleRateHz / LOWEST_HZ) + 4;

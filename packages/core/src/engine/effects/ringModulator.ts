@@ -11,6 +11,7 @@ export const tunedHz = (tuning: 'fixed' | 'note', hz: number, ratio: number, not
 
 /** Everything times a sine: each partial becomes two, the sine's frequency above and below it. */
 export const ringModulator: EffectModel<EffectOf<'ringModulator'>> = {
+  leavesDc: () => true,
   standsApart: true,
   create(sampleRateHz) {
     const turn = new Ramp();

@@ -1,6 +1,9 @@
 import { beatsOfDivision } from '../../parameters/division';
 import { EQUALIZER_BANDS } from '../../parameters/effectParameters';
 import type { Effect } from '../../patch/schema';
+import { DC_SERVO_SECONDS } from './dcServo';
+import { DC_HZ as REDUCER_DC_HZ } from './reducer';
+import { effectModels } from './index';
 
 /** What filters and curves hold for a moment. */
 const SHORT_SECONDS = 0.1;
@@ -18,8 +21,9 @@ const MOST_SECONDS = 120;
  * in dB; of a resonance, ln(1000)·Q/(π·f).
  */
 export function tailSeconds(effect: Effect, bpm: number): number {
-  const held = effect.on && effect.mix > 0 ? heldSeconds(effect, bpm) : 0;
-  return Math.min(MOST_SECONDS, SHORT_SECONDS + held);
+  if (!effect.on || effect.mix === 0) return SHORT_SECONDS;
+  const dcBlock = effectModels[effect.kind].leavesDc?.(effect) ? ringing(LOWEST_HZ, 1) : 0;
+  return Math.min(MOST_SECONDS, SHORT_SECONDS + heldSeconds(effect, bpm) + dcBlock);
 }
 
 const rounds = (feedbackPercent: number, roundSeconds: number): number => {
@@ -45,7 +49,9 @@ function heldSeconds(effect: Effect, bpm: number): number {
       // The constant that a crooked curve leaves goes slowly.
       return ringing(effect.toneHz, 1) + ringing(LOWEST_HZ, 1);
     case 'reducer':
-      return ringing(effect.toneHz, 1);
+      return ringing(effect.toneHz, 1) + ringing(REDUCER_DC_HZ, 1);
+    case 'limiter':
+      return DC_SERVO_SECONDS;
     case 'multiband':
       // What is soft is lifted again while it dies away.
       return ringing(effect.lowHz, 2) + 1;

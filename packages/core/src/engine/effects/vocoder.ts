@@ -2,6 +2,7 @@ import { gainFromDecibels } from '../../dsp/decibels';
 import { ratioFromSemitones } from '../../dsp/pitch';
 import { integratorGain } from '../filters/filter';
 import { SECTION, createSections, runSection, section } from '../filters/stateVariable';
+import { MakeUp, powerOf } from '../makeUp';
 import type { PreparedSample } from '../preparedSample';
 import { writeRandom } from '../random';
 import { BLOCK_SAMPLES } from '../sources/source';
@@ -22,6 +23,8 @@ const NOISE_SEED = 19;
 const RISE_SECONDS = 0.001;
 const FALL_SECONDS = 0.03;
 const FORGOTTEN = 1e-9;
+/** What the bands take away is told by the mean over so long: some words. */
+const MAKE_UP_SECONDS = 2;
 /** So that a modulator with the carrier's own spectrum comes out about as loud as it is. */
 const LIFT_DB = 6;
 
@@ -48,6 +51,7 @@ export function vocoderBandGain(hz: number, band: number, bands: number): number
  * another layer, or of itself.
  */
 export const vocoder: EffectModel<Vocoder> = {
+  leavesDc: () => true,
   standsApart: true,
   create(sampleRateHz) {
     const analysis = Array.from({ length: MOST_BANDS }, () => createSections(SECTIONS));
@@ -62,6 +66,7 @@ export const vocoder: EffectModel<Vocoder> = {
     const heard = new Float64Array(BLOCK_SAMPLES);
     const carrier = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
     const noise = new Ramp();
+    const makeUp = new MakeUp(MAKE_UP_SECONDS, true, true);
     const random = new Float64Array(1);
     const state = { tuned: '', samplePlace: 0, noiseAt: 0, level: 0 };
     const rise = 1 - Math.exp(-1 / (sampleRateHz * RISE_SECONDS));
@@ -158,6 +163,7 @@ export const vocoder: EffectModel<Vocoder> = {
       clear() {
         for (const states of [...analysis, ...synthesis.flat()]) states.fill(0);
         levels.fill(0);
+        makeUp.clear();
         noise.clear();
         Object.assign(state, { tuned: '', samplePlace: 0, noiseAt: 0, level: 0 });
       },
@@ -168,6 +174,7 @@ export const vocoder: EffectModel<Vocoder> = {
         noise.to(values[slots.noise] / 100, BLOCK_SAMPLES);
         fillModulator(program, left, right, spec.keyLayerId === null ? undefined : around.layer(spec.keyLayerId));
         fillCarrier(left, right);
+        const powerIn = powerOf(left, 0, BLOCK_SAMPLES) + powerOf(right, 0, BLOCK_SAMPLES);
         left.fill(0);
         right.fill(0);
         const rate = sampleRateHz / STRIDE;
@@ -188,6 +195,11 @@ export const vocoder: EffectModel<Vocoder> = {
           speak(b, 0, gain, left);
           speak(b, 1, gain, right);
         }
+        if (!spec.makeUp) return;
+        const powerOut = powerOf(left, 0, BLOCK_SAMPLES) + powerOf(right, 0, BLOCK_SAMPLES);
+        makeUp.follow(powerIn, powerOut, BLOCK_SAMPLES / sampleRateHz);
+        makeUp.apply(left, 0, BLOCK_SAMPLES);
+        makeUp.apply(right, 0, BLOCK_SAMPLES);
       },
       hiddenSamples: () => Math.ceil(0.05 * sampleRateHz),
     };
