@@ -12,6 +12,7 @@ import { memory } from './memory';
 import { notes } from './notes';
 import { reading } from './reading';
 import { readingSpeed } from './readingSpeed';
+import { prints } from './prints';
 import { checkSeries } from './randomSeries';
 import { printAgainstBrowser } from './renderAgainstBrowser';
 
@@ -48,9 +49,10 @@ const parts: Record<string, () => void | Promise<void>> = {
   patches: () => checkSeries('patches', 'randomPatches.child.ts'),
   chains: () => checkSeries('chains', 'randomChains.child.ts'),
   faults: () => faults(),
+  prints,
 };
 /** Those that take most of an hour have to be asked for by name. */
-const onRequest = ['patches', 'chains', 'faults'];
+const onRequest = ['patches', 'chains', 'faults', 'prints'];
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in parts));
 if (unknown.length > 0) {

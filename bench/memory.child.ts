@@ -52,7 +52,7 @@ const patches: Record<string, () => Patch> = {
   'moving wavetable, synced pulse, noise, comb, vowel and shaper': () => {
     const patch = sourcePatch(
       { kind: 'wavetable', wavetableId: 'table-1', unisonVoices: 3, unisonDetuneCents: 10 },
-      { kind: 'shape', shape: 'pulse', phaseShape: 'sync', syncSemitones: 7, levelDb: -6 },
+      { kind: 'shape', shape: 'pulse', phaseShape: 'hardSync', syncSemitones: 7, levelDb: -6 },
       { kind: 'noise', levelDb: -20, slopeDbPerOctave: -3 },
     );
     const random = createRandom(1);

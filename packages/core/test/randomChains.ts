@@ -157,18 +157,21 @@ function constantDb(effects: readonly Effect[], f0Hz: number, [fromSeconds, toSe
   const tone = harmonicTone({ f0Hz, sampleRateHz: DC_RATE_HZ, seconds: toSeconds, amplitude: (n) => 1 / n });
   const from = Math.round(fromSeconds * DC_RATE_HZ);
   const sums = [0, 0];
+  // Chains that lift by 100 dB are measured as if they were turned down to full scale.
+  let peak = 1;
   for (let at = 0; at + BLOCK_SAMPLES <= tone.length; at += BLOCK_SAMPLES) {
     const sides = [0, 1].map(() => Float64Array.from(tone.subarray(at, at + BLOCK_SAMPLES), (x) => x / 2));
     chain.run(programs, values, sides[0], sides[1], around);
     sides.forEach((side, c) =>
       side.forEach((x, i) => {
         if (at + i < from) return;
+        peak = Math.max(peak, Math.abs(x));
         // Under a Hann window, so that tones do not count.
         sums[c] += x * (1 - Math.cos((2 * Math.PI * (at + i - from)) / (tone.length - from)));
       }),
     );
   }
-  return 20 * Math.log10(Math.max(...sums.map(Math.abs)) / (tone.length - from));
+  return 20 * Math.log10(Math.max(...sums.map(Math.abs)) / (tone.length - from) / peak);
 }
 
 const nameOf = (effects: readonly Effect[]) => effects.map(({ kind }) => kind).join(' > ');

@@ -7,13 +7,13 @@ type DrawnPhase = Extract<Source, { kind: 'shape' }>['drawnPhase'];
 /** Numbers for the inner loops: comparing them is cheaper than comparing names. */
 export const phaseShapeCode = {
   none: 0,
-  bend: 1,
-  skew: 2,
-  sync: 3,
-  windowedSync: 4,
-  mirror: 5,
-  step: 6,
-  drawn: 7,
+  crowded: 1,
+  leaning: 2,
+  hardSync: 3,
+  hardSyncFaded: 4,
+  thereAndBack: 5,
+  stairs: 6,
+  drawnTime: 7,
 } as const satisfies Record<PhaseShapeName, number>;
 
 export type PhaseShapeCode = (typeof phaseShapeCode)[PhaseShapeName];
@@ -34,17 +34,17 @@ export function compileDrawnPhase(points: DrawnPhase): DrawnPhaseProgram {
   return { x, y, slope };
 }
 
-/** Knee of a full bend, as a share of the period: what is squeezed is read at most this much faster. */
+/** Knee where one half is crowded most, as a share of the period: what is squeezed is read at most this much faster. */
 const MIN_KNEE = 0.02;
-/** Exponent of a full skew. */
-const MAX_SKEW_POWER = 8;
+/** Exponent where it leans most. */
+const MAX_LEAN_POWER = 8;
 
 /**
  * Where in its period a source is read at phase `phase`, both in cycles 0..1: phase distortion (Ishibashi 1985, US patent
  * 4658691, long expired) and its relatives. One period in, one period out, so the pitch stays.
  *
  * @param amount −1..1; for the sync kinds not used
- * @param extra for sync the ratio of the synced oscillator to the note, for steps their count
+ * @param extra for sync the ratio of the synced oscillator to the note, for stairs the count of steps
  */
 export function shapedPhase(
   code: PhaseShapeCode,
@@ -59,7 +59,7 @@ export function shapedPhase(
       return phase < knee ? (0.5 * phase) / knee : 0.5 + (0.5 * (phase - knee)) / (1 - knee);
     }
     case 2: {
-      const power = MAX_SKEW_POWER ** Math.abs(amount);
+      const power = MAX_LEAN_POWER ** Math.abs(amount);
       return amount >= 0 ? phase ** power : 1 - (1 - phase) ** power;
     }
     case 3:
@@ -99,7 +99,7 @@ export function steepestSlope(code: PhaseShapeCode, amount: number, extra: numbe
       return 0.5 / Math.min(knee, 1 - knee);
     }
     case 2:
-      return MAX_SKEW_POWER ** Math.abs(amount);
+      return MAX_LEAN_POWER ** Math.abs(amount);
     case 3:
     case 4:
       return Math.max(1, extra);
@@ -115,5 +115,5 @@ export function steepestSlope(code: PhaseShapeCode, amount: number, extra: numbe
 /** Whether the shape can jump within a period or at its end, which must be smoothed against aliasing. */
 export const canJump = (code: PhaseShapeCode): boolean => code === 3 || code >= 5;
 
-/** Level of a windowed sync over its period: a Hann window, so that nothing jumps where the period ends. */
+/** Level of a faded hard sync over its period: a Hann window, so that nothing jumps where the period ends. */
 export const syncWindow = (phase: number): number => 0.5 - 0.5 * Math.cos(2 * Math.PI * phase);

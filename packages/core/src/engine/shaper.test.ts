@@ -31,7 +31,7 @@ describe.each(shaperCurves)('The %s curve', (curve) => {
     const table = curveTableOf(curve, straight);
     expect(table.curve(0)).toBeCloseTo(0, 12);
     const slope = table.curve(1e-6) / 1e-6;
-    expect(slope).toBeCloseTo(curve === 'sineFold' ? Math.PI / 2 : 1, 4);
+    expect(slope).toBeCloseTo(curve === 'roundFold' ? Math.PI / 2 : 1, 4);
     const random = createRandom(3);
     for (let i = 0; i < 500; i++) {
       expect(Math.abs(table.curve(40 * random() - 20))).toBeLessThanOrEqual(1);
@@ -40,7 +40,7 @@ describe.each(shaperCurves)('The %s curve', (curve) => {
 });
 
 it('symmetric curves make odd partials only, a lean adds even ones', () => {
-  for (const curve of ['soft', 'hard', 'sineFold', 'fold'] as const) {
+  for (const curve of ['soft', 'hard', 'roundFold', 'straightFold'] as const) {
     const even = (fields: Record<string, unknown>) =>
       decibels(amplitudeAt(shaped(curve, fields), RATE, 440) / amplitudeAt(shaped(curve, fields), RATE, 220));
     expect(even({ driveDb: 8 })).toBeLessThan(-70);
@@ -51,12 +51,12 @@ it('symmetric curves make odd partials only, a lean adds even ones', () => {
 
 it('sine folding of a sine has odd partials 2·J_n(π/2·drive) (Jacobi–Anger; Abramowitz & Stegun 9.1.43)', () => {
   // At a drive of 2/π·2.405 the argument is 2.405: J1 = 0.5191, J3 = 0.1990.
-  const signal = shaped('sineFold', { driveDb: decibels((2.4048 * 2) / Math.PI) });
+  const signal = shaped('roundFold', { driveDb: decibels((2.4048 * 2) / Math.PI) });
   expect(amplitudeAt(signal, RATE, 220)).toBeCloseTo(2 * 0.5191, 2);
   expect(amplitudeAt(signal, RATE, 660)).toBeCloseTo(2 * 0.199, 2);
 });
 
-it.each(['soft', 'tube', 'sineFold'] as const)(
+it.each(['soft', 'tube', 'roundFold'] as const)(
   '%s aliases at least 60 dB under at 1 kHz and 24 dB of drive',
   (curve) => {
     const midi = 83.3;

@@ -23,8 +23,8 @@ const curves: Record<Exclude<ShaperCurve, 'drawn'>, (x: number) => number> = {
   diode: (x) => (x >= 0 ? Math.tanh(x) : Math.tanh(DIODE_KNEE * x) / DIODE_KNEE),
   sine: (x) => (Math.abs(x) >= SINE_STOP ? Math.sign(x) : Math.sin(x)),
   logarithmic: (x) => (Math.sign(x) * Math.log1p(LOG_BEND * Math.abs(x))) / LOG_BEND,
-  sineFold: (x) => Math.sin(0.5 * Math.PI * x),
-  fold: (x) => 1 - 4 * Math.abs(0.25 * (x + 1) - Math.floor(0.25 * (x + 1)) - 0.5),
+  roundFold: (x) => Math.sin(0.5 * Math.PI * x),
+  straightFold: (x) => 1 - 4 * Math.abs(0.25 * (x + 1) - Math.floor(0.25 * (x + 1)) - 0.5),
 };
 
 const REACH = kernel.REACH.value;
@@ -66,12 +66,12 @@ function createTable(curve: (x: number) => number, beyond: keyof typeof beyondTa
 }
 
 const beyondOf: { [C in ShaperCurve]?: keyof typeof beyondTable } = {
-  sineFold: 'folds',
-  fold: 'folds',
+  roundFold: 'folds',
+  straightFold: 'folds',
   logarithmic: 'logarithm',
 };
 /** Driven by 48 dB a curve that folds turns back hundreds of times in a cycle; corners have the more partials. */
-const doublingsOf: { [C in ShaperCurve]?: number } = { sineFold: 2, fold: 3 };
+const doublingsOf: { [C in ShaperCurve]?: number } = { roundFold: 2, straightFold: 3 };
 
 const tables = new Map<ShaperCurve, CurveTable>();
 

@@ -14,7 +14,7 @@ function recipe() {
     shape: 'sine',
     tuning: 'ratio',
     ratio: 2.01,
-    phaseShape: 'bend',
+    phaseShape: 'crowded',
     phaseAmount: 40,
   });
   [layer] = addInteraction(layer, 'fm', 'source-1', 'source-3');
@@ -44,7 +44,7 @@ describe('A recipe names, in real units', () => {
     ['the tempo', 'Tempo 96 BPM'],
     ['where sources go', 'Noise: into past the filters'],
     ['how they are tuned', 'tuned by ratio to the note'],
-    ['how their phase is shaped', 'phase shaped by bend'],
+    ['how their phase is shaped', 'time within the period: one half crowded'],
     ['what modulates what', 'FM, sine into saw: fm index 1'],
     ['the shaper', 'Shaper, tube: drive +12 dB'],
     ['the second filter', 'Comb'],

@@ -117,7 +117,7 @@ function sourceText(source: Source, patch: Patch): string {
   const details = [
     ...('tuning' in source && source.tuning !== 'note' ? [`tuned by ${tuningTitles[source.tuning]}`] : []),
     ...('phaseShape' in source && source.phaseShape !== 'none'
-      ? [`phase shaped by ${phaseShapeTitles[source.phaseShape]}`]
+      ? [`time within the period: ${phaseShapeTitles[source.phaseShape]}`]
       : []),
     ...(source.kind === 'partials' ? [`${source.levelsDb.length} partials drawn`] : []),
     ...(source.into !== 'first' ? [`into ${destinationTitles[source.into]}`] : []),

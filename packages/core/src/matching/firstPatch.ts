@@ -5,6 +5,8 @@ import { compileEnvelope, envelopeValue } from '../patch/envelopeCurve';
 import { type PhraseNote, renderPatch } from '../engine/render';
 import { parameterTable } from '../parameters/table';
 import { clampToRange } from '../parameters/parameter';
+import { SURE_TEMPO } from '../reading/tempo';
+import { atTrackTempo } from '../patch/tempo';
 import { defaultEnvelope, emptyLayer, emptyPatch } from '../patch/defaults';
 import { type Contour, type Envelope, type Layer, type Patch, type Route } from '../patch/schema';
 import { filterSchema } from '../patch/shapingSchema';
@@ -56,12 +58,16 @@ export function firstPatch(
   // Around another fundamental there are other partials.
   const note = f0Hz === undefined || isPhrase ? alone : measure(audio, undefined, { ...context, f0Hz });
   onProgress(0.7);
-  const patch = patchFromNote(overruledMeasurement(note, overrules), name);
+  const made = patchFromNote(overruledMeasurement(note, overrules), name);
+  const patch = atTrackTempo(made, sureTempo(context));
   matchWidth(patch, notes, whole.reading);
   matchLoudness(patch, notes, audio, heardLoudness(whole.reading));
   onProgress(1);
   return { patch, notes, reading: whole.reading };
 }
+
+const sureTempo = ({ piece }: ReadingContext): number | null =>
+  piece && piece.tempo.confidence >= SURE_TEMPO ? piece.tempo.bpm : null;
 
 function measureLongestNote(audio: Audio, { notes }: Reading): Measurement {
   const longest = notes.reduce((a, b) => (b.durationSeconds > a.durationSeconds ? b : a));

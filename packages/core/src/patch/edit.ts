@@ -4,6 +4,7 @@ import { modulesOf } from './modules';
 import { fittingName } from './names';
 import { lfoSchema, modulatorSchema, noteValueSchema, routeSchema } from './modulatorSchema';
 import type {
+  Sample,
   Effect,
   Filter,
   FilterKind,
@@ -177,7 +178,18 @@ export function removeLayer(patch: Patch, layerId: string): Patch {
   });
 }
 
-/** The patch without tables and samples that nothing plays. */
+/** Puts a sample into the patch and says under which id; one that sounds the same is taken if there is any. */
+export function addSample(patch: Patch, sample: Omit<Sample, 'id'>): [Patch, string] {
+  const known = patch.samples.find(
+    ({ pcmBase64, sampleRateHz, channels }) =>
+      pcmBase64 === sample.pcmBase64 && sampleRateHz === sample.sampleRateHz && channels === sample.channels,
+  );
+  if (known) return [patch, known.id];
+  const id = freeId('sample', new Set(patch.samples.map((other) => other.id)));
+  return [{ ...patch, samples: [...patch.samples, { ...sample, id }] }, id];
+}
+
+/** The patch without tables and samples that nothing plays; the same where there are none. */
 export function dropUnused(patch: Patch): Patch {
   const players: (Source | Effect)[] = [
     ...patch.layers.flatMap(({ sources, effects }) => [...sources, ...effects]),
@@ -186,9 +198,8 @@ export function dropUnused(patch: Patch): Patch {
   ];
   const plays = (key: 'wavetableId' | 'sampleId', id: string) =>
     players.some((player) => key in player && (player as unknown as Record<string, string>)[key] === id);
-  return {
-    ...patch,
-    wavetables: patch.wavetables.filter(({ id }) => plays('wavetableId', id)),
-    samples: patch.samples.filter(({ id }) => plays('sampleId', id)),
-  };
+  const wavetables = patch.wavetables.filter(({ id }) => plays('wavetableId', id));
+  const samples = patch.samples.filter(({ id }) => plays('sampleId', id));
+  const all = wavetables.length === patch.wavetables.length && samples.length === patch.samples.length;
+  return all ? patch : { ...patch, wavetables, samples };
 }

@@ -74,7 +74,7 @@ export const groupSchema = z.object({ id, name, effects: chainSchema });
 /** A control for the whole patch that routes can start from. */
 export const macroSchema = z.object({ id, name, ...shapeOf(parameterTable.macro) });
 
-export const PATCH_VERSION = 2;
+export const PATCH_VERSION = 3;
 export const MAX_LAYERS = 8;
 export const MAX_MACROS = 8;
 export const MAX_GROUPS = 4;
@@ -84,6 +84,8 @@ export const patchSchema = z.object({
   version: z.literal(PATCH_VERSION),
   name,
   ...shapeOf(parameterTable.patch),
+  /** What sets the tempo: the study's track, while it has one, or the hand. */
+  tempoFrom: z.enum(['track', 'hand']).default('track'),
   layers: z.array(layerSchema).min(1).max(MAX_LAYERS),
   macros: z.array(macroSchema).max(MAX_MACROS).default([]),
   wavetables: z.array(wavetableSchema).max(16),

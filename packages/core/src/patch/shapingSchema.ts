@@ -41,8 +41,8 @@ export const shaperCurves = [
   'diode',
   'sine',
   'logarithmic',
-  'sineFold',
-  'fold',
+  'roundFold',
+  'straightFold',
   'drawn',
 ] as const;
 

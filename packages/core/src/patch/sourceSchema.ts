@@ -3,7 +3,16 @@ import { interactionParameters, sourceParameters } from '../parameters/sourcePar
 import { drawnLine, id, on, shapeOf } from './schemaParts';
 
 export const shapeNames = ['sine', 'triangle', 'saw', 'pulse'] as const;
-export const phaseShapes = ['none', 'bend', 'skew', 'sync', 'windowedSync', 'mirror', 'step', 'drawn'] as const;
+export const phaseShapes = [
+  'none',
+  'crowded',
+  'leaning',
+  'hardSync',
+  'hardSyncFaded',
+  'thereAndBack',
+  'stairs',
+  'drawnTime',
+] as const;
 /** Where a source goes: into the first filter, the second, both, or past them. */
 export const destinations = ['first', 'second', 'both', 'past'] as const;
 /** What sets the pitch: steps from the note, a ratio to it, or nothing but a frequency. */

@@ -1,5 +1,6 @@
 import { emptyPatch } from './defaults';
 import { parsePatch } from './parse';
+import type { Patch } from './schema';
 import { upgradePatch } from './upgrade';
 
 /** A patch as version 1 wrote it. */
@@ -69,4 +70,54 @@ it('the present version is left as it is, and a later one untouched', () => {
 
 it('what is no patch at all does not make it fall over', () => {
   expect(() => parsePatch({ format: 'imprint-patch', version: 1, layers: 'none' })).toThrow('does not fit its schema');
+});
+
+describe('A patch of version 2', () => {
+  const versionTwo = () => {
+    const patch: Partial<Patch> & Pick<Patch, 'layers'> = emptyPatch();
+    delete patch.tempoFrom;
+    const [layer] = patch.layers;
+    return {
+      ...patch,
+      version: 2,
+      bpm: 120,
+      effects: [{ kind: 'vocoder', id: 'shared-1' }],
+      groups: [{ id: 'group-1', name: 'Group', effects: [{ kind: 'drive', id: 'shared-2', curve: 'sineFold' }] }],
+      layers: [
+        {
+          ...layer,
+          groupId: 'group-1',
+          sources: [
+            { kind: 'shape', id: 'source-1', phaseShape: 'windowedSync' },
+            { kind: 'shape', id: 'source-2', phaseShape: 'bend' },
+            { kind: 'noise', id: 'source-3' },
+          ],
+          filters: [
+            { kind: 'bandpass', id: 'filter-1' },
+            { kind: 'lowpass', id: 'filter-2' },
+          ],
+          shaper: { kind: 'shaper', id: 'shaper', curve: 'fold', drawnCurve: layer.shaper.drawnCurve },
+        },
+      ],
+    };
+  };
+
+  it('keeps what it sounds like under the new names, and makes up for nothing', () => {
+    const { layers, effects, groups, tempoFrom } = parsePatch(versionTwo());
+    const [layer] = layers;
+    expect(layer.sources.map((source) => 'phaseShape' in source && source.phaseShape)).toEqual([
+      'hardSyncFaded',
+      'crowded',
+      false,
+    ]);
+    expect(layer.filters[0]).toMatchObject({ kind: 'bandpass', makeUp: false });
+    expect(layer.shaper.curve).toBe('straightFold');
+    expect(groups[0].effects[0]).toMatchObject({ curve: 'roundFold' });
+    expect(effects[0]).toMatchObject({ makeUp: false });
+    expect(tempoFrom).toBe('track');
+  });
+
+  it('keeps a tempo that somebody has set', () => {
+    expect(parsePatch({ ...versionTwo(), bpm: 96 })).toMatchObject({ bpm: 96, tempoFrom: 'hand' });
+  });
 });

@@ -44,13 +44,13 @@ export const sourceKindTitles = {
 
 export const phaseShapeTitles = {
   none: 'as it is',
-  bend: 'bend',
-  skew: 'skew',
-  sync: 'hard sync',
-  windowedSync: 'hard sync, windowed',
-  mirror: 'mirror',
-  step: 'steps',
-  drawn: 'drawn',
+  crowded: 'one half crowded',
+  leaning: 'leaning',
+  hardSync: 'hard sync',
+  hardSyncFaded: 'hard sync, faded',
+  thereAndBack: 'there and back',
+  stairs: 'stairs',
+  drawnTime: 'drawn time',
 } as const satisfies Record<Extract<Source, { kind: 'shape' }>['phaseShape'], string>;
 
 export const destinationTitles = {
@@ -112,8 +112,8 @@ export const shaperTitles = {
   diode: 'diode',
   sine: 'sine',
   logarithmic: 'logarithmic',
-  sineFold: 'sine fold',
-  fold: 'fold',
+  roundFold: 'folded, round',
+  straightFold: 'folded, straight',
   drawn: 'drawn',
 } as const satisfies Record<Shaper['curve'], string>;
 

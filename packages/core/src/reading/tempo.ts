@@ -1,6 +1,9 @@
 import { mean } from './statistics';
 
 /** A tempo with its beat grid. */
+/** A tempo that is less sure is a guess. */
+export const SURE_TEMPO = 0.4;
+
 export interface Tempo {
   bpm: number;
   /** Time of the first beat. */

@@ -2,16 +2,12 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { type ReactNode, useEffect } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Toaster } from 'sonner';
-import { BuildScreen } from '../screens/build/BuildScreen';
-import { CompareScreen } from '../screens/compare/CompareScreen';
-import { FinishScreen } from '../screens/finish/FinishScreen';
 import { KeepingScreen } from '../screens/keeping/KeepingScreen';
-import { ListenScreen } from '../screens/listen/ListenScreen';
-import { ReadScreen } from '../screens/read/ReadScreen';
 import { StudiesScreen } from '../screens/studies/StudiesScreen';
 import { ScreenBoundary } from '../components/ScreenBoundary';
 import { StudyFrame } from './StudyFrame';
 import { releaseFocusOfPointers } from './releaseFocus';
+import { studyScreens } from './screens';
 import { useSettings } from './settings';
 import { connectStores } from './wiring';
 
@@ -33,12 +29,10 @@ export function App() {
           <Route path="/" element={bounded(<StudiesScreen />)} />
           <Route path="/keeping" element={bounded(<KeepingScreen />)} />
           <Route path="/studies/:studyId" element={<StudyFrame />}>
-            <Route index element={<Navigate to="listen" replace />} />
-            <Route path="listen" element={<ListenScreen />} />
-            <Route path="read" element={<ReadScreen />} />
-            <Route path="build" element={<BuildScreen />} />
-            <Route path="compare" element={<CompareScreen />} />
-            <Route path="finish" element={<FinishScreen />} />
+            <Route index element={<Navigate to={studyScreens[0].id} replace />} />
+            {studyScreens.map(({ id, Screen }) => (
+              <Route key={id} path={id} element={<Screen />} />
+            ))}
           </Route>
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

@@ -18,16 +18,15 @@ import { selectCut } from '../stores/cuts';
 import { closeStudy, openStudy, renameStudy } from '../stores/opening';
 import { keepProof } from '../stores/proofs';
 import { cutOf, readingOf, useStudyStore } from '../stores/studyStore';
+import { studyScreens } from './screens';
 import { useSettings } from './settings';
 import { useShortcut } from './useShortcut';
-
-/** Steps that stand beside the ledger. */
-const WITH_LEDGER = /\/(read|build|compare)$/;
 
 /** What all screens of a study share: the strip on top, the rail, the ledger, the keyboard. */
 export function StudyFrame() {
   const { studyId } = useParams();
   const { pathname } = useLocation();
+  const besideLedger = studyScreens.some(({ id, ledger }) => ledger && pathname.endsWith(`/${id}`));
   const status = useStudyStore((state) => state.status);
   const keyboardOpen = useSettings((settings) => settings.keyboardOpen);
   useEffect(() => {
@@ -49,14 +48,14 @@ export function StudyFrame() {
         <TransportStrip />
       </header>
       <div className="flex min-h-0 grow">
-        <Rail />
+        <Rail steps={studyScreens} />
         <main className="flex min-w-0 grow flex-col overflow-hidden">
           {status === 'ready' && <Notices />}
           <div className="min-h-0 grow">
             <ScreenBoundary place={pathname}>{status === 'ready' ? <Outlet /> : <Opening />}</ScreenBoundary>
           </div>
         </main>
-        {WITH_LEDGER.test(pathname) && status === 'ready' && <Ledger />}
+        {besideLedger && status === 'ready' && <Ledger />}
       </div>
       {keyboardOpen && <Keyboard />}
       <BottomBar />

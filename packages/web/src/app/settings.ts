@@ -6,8 +6,11 @@ export type Theme = 'paper' | 'night';
 interface Settings {
   theme: Theme;
   keyboardOpen: boolean;
+  /** Whether keys that write a character are shortcuts. */
+  characterKeys: boolean;
   setTheme(theme: Theme): void;
   setKeyboardOpen(open: boolean): void;
+  setCharacterKeys(on: boolean): void;
 }
 
 /** What a person has chosen for this browser. */
@@ -16,8 +19,10 @@ export const useSettings = create<Settings>()(
     (set) => ({
       theme: window.matchMedia('(prefers-color-scheme: dark)').matches ? 'night' : 'paper',
       keyboardOpen: false,
+      characterKeys: true,
       setTheme: (theme) => set({ theme }),
       setKeyboardOpen: (keyboardOpen) => set({ keyboardOpen }),
+      setCharacterKeys: (characterKeys) => set({ characterKeys }),
     }),
     { name: 'imprint-settings' },
   ),

@@ -1,4 +1,4 @@
-/** Every key of the program: what it does, and where it works. The `?` list is made of this table. */
+/** Every key of the program: what it does, and where it works. The `?` list and the labels on buttons are made of this table. */
 export const shortcuts = {
   play: { keys: 'space', shown: 'Space', what: 'Play or stop', where: 'Everywhere' },
   flip: { keys: 'f', shown: 'F', what: 'Flip between reference and patch', where: 'Everywhere' },
@@ -35,6 +35,10 @@ export const shortcuts = {
   paste: { keys: 'mod+v', shown: 'Ctrl V', what: 'Paste it into the chosen layer', where: 'Build' },
 } as const;
 
+/** Whether a key writes a character, which can be switched off (WCAG 2.1, 2.1.4): others may be hit by speech input or by chance. */
+export const isCharacterKey = (keys: string): boolean =>
+  keys.split(',').every((key) => key.length === 1 || ['equal', 'add', 'minus', 'subtract', 'shift+?'].includes(key));
+
 export type ShortcutName = keyof typeof shortcuts;
 
 /** Keys on the control itself, for the list. */
@@ -50,4 +54,13 @@ export const noteKeys = [
   { shown: '↑ ↓', what: 'Move a note by a semitone; with Shift by an octave' },
   { shown: '← →', what: 'Move a note by 10 ms' },
   { shown: 'Delete', what: 'Delete a note' },
+] as const;
+
+/** The row of letters that is played like a keyboard, from C on. */
+export const PIANO_LETTERS = 'zsxdcvgbhnjm';
+
+/** Keys of the keyboard to play, while it is folded out; they go before all others. */
+export const pianoKeys = [
+  { shown: [...PIANO_LETTERS.toUpperCase()].join(' '), what: 'Notes from C to B' },
+  { shown: '[ ]', what: 'An octave down or up' },
 ] as const;

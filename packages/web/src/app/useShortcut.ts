@@ -1,6 +1,7 @@
 import { type DependencyList } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { type ShortcutName, shortcuts } from './shortcuts';
+import { useSettings } from './settings';
+import { type ShortcutName, isCharacterKey, shortcuts } from './shortcuts';
 
 /** Keys that a focused ruler takes for itself. */
 const RULER_KEYS = new Set([
@@ -19,7 +20,9 @@ const RULER_KEYS = new Set([
 function belongsToControl(key: string, target: HTMLElement): boolean {
   if (target.role === 'slider') return RULER_KEYS.has(key);
   if (target instanceof HTMLInputElement && target.type === 'checkbox') return key === ' ';
-  if (target instanceof HTMLButtonElement || target instanceof HTMLAnchorElement) return key === 'Enter';
+  // A link is followed by Enter alone.
+  if (target instanceof HTMLAnchorElement) return key === 'Enter';
+  if (target instanceof HTMLButtonElement || target.tagName === 'SUMMARY') return key === 'Enter' || key === ' ';
   return target.closest('input, textarea, select, [contenteditable]') !== null;
 }
 
@@ -29,15 +32,17 @@ export function useShortcut(
   action: (event: KeyboardEvent) => void,
   dependencies: DependencyList = [],
 ): void {
+  const { keys } = shortcuts[name];
+  const characterKeys = useSettings((settings) => settings.characterKeys);
   useHotkeys(
-    shortcuts[name].keys,
+    keys,
     (event) => {
       if (event.target instanceof HTMLElement && belongsToControl(event.key, event.target)) return;
       event.preventDefault();
       action(event);
     },
     // Which keys a control keeps for itself is decided here, key by key.
-    { enableOnFormTags: true, useKey: shortcuts[name].keys.includes('?') },
+    { enableOnFormTags: true, useKey: keys.includes('?'), enabled: characterKeys || !isCharacterKey(keys) },
     dependencies,
   );
 }

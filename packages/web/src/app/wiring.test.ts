@@ -82,3 +82,17 @@ it('a table whose thread was ended by a cancel is made by the next one, and late
   await settle();
   expect(setPatch).toHaveBeenCalledTimes(2);
 });
+
+it('a patch follows the tempo of the track, also corrected later, and takes no step of the history for it', () => {
+  const found = { bpm: 95.998, beatSeconds: 0, confidence: 0.8, others: [] };
+  useStudyStore.setState({ piece: { tempo: found } });
+  edit('follows');
+  expect(usePatchStore.getState().patch!.bpm).toBe(96);
+  const steps = usePatchStore.temporal.getState().pastStates.length;
+  useStudyStore.setState(({ study: open }) => ({ study: { ...open!, grid: { bpm: 48, beatSeconds: 0 } } }));
+  expect(usePatchStore.getState().patch!.bpm).toBe(48);
+  expect(usePatchStore.temporal.getState().pastStates).toHaveLength(steps);
+  usePatchStore.getState().edit((patch) => ({ ...patch, bpm: 140, tempoFrom: 'hand' }));
+  useStudyStore.setState(({ study: open }) => ({ study: { ...open!, grid: null } }));
+  expect(usePatchStore.getState().patch!.bpm).toBe(140);
+});

@@ -7,12 +7,12 @@ import type { Patch } from '@imprint/core/patch/schema';
 import { outbox, sendLeftovers, sendOnLeaving } from '../keeping/keeping';
 import { useSaving } from '../keeping/savingStore';
 import { useAudition } from '../stores/auditionStore';
-import { usePatchStore } from '../stores/patchStore';
+import { followTempo, usePatchStore } from '../stores/patchStore';
 import { followCuts } from '../stores/cuts';
 import { followStudy } from '../stores/opening';
 import { followSavings, isArriving, keepPatch } from '../stores/patchSaving';
 import { printPatch } from '../stores/proofs';
-import { cutOf, messageOf, readingOf, useStudyStore } from '../stores/studyStore';
+import { cutOf, messageOf, readingOf, trackBpmOf, useStudyStore } from '../stores/studyStore';
 import { toneApi } from '../stores/threads';
 import { useTransport } from '../stores/transportStore';
 import { EndedError } from '../workers/workers';
@@ -38,7 +38,9 @@ export function connectStores(): () => void {
       keepPatch().catch((error: unknown) => useSaving.setState({ state: 'refused', reason: messageOf(error) }));
       save();
     }),
+    usePatchStore.subscribe(() => followTempo(trackBpmOf(useStudyStore.getState()))),
     useStudyStore.subscribe((state, before) => {
+      if (trackBpmOf(state) !== trackBpmOf(before)) followTempo(trackBpmOf(state));
       if (readingOf(state) !== readingOf(before) || cutOf(state) !== cutOf(before)) {
         sendPhrase();
         print();

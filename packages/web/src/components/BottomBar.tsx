@@ -25,10 +25,10 @@ export function BottomBar() {
         aria-pressed={keyboardOpen}
         onClick={() => setKeyboardOpen(!keyboardOpen)}
       >
-        <KeyboardIcon size={14} /> Keyboard <Key>K</Key>
+        <KeyboardIcon size={14} /> Keyboard <Key of="keyboard" />
       </button>
       <button type="button" className="btn btn-ghost btn-xs font-normal" disabled={!canUndo} onClick={undo}>
-        <Undo2 size={14} /> Undo <Key>Ctrl Z</Key>
+        <Undo2 size={14} /> Undo <Key of="undo" />
       </button>
       <button type="button" className="btn btn-ghost btn-xs font-normal" disabled={!canRedo} onClick={redo}>
         <Redo2 size={14} /> Redo
@@ -39,10 +39,10 @@ export function BottomBar() {
         onClick={() => setTheme(theme === 'paper' ? 'night' : 'paper')}
       >
         {theme === 'paper' ? <Moon size={14} /> : <Sun size={14} />} {theme === 'paper' ? 'Night' : 'Paper'}{' '}
-        <Key>T</Key>
+        <Key of="theme" />
       </button>
       <button type="button" className="btn btn-ghost btn-xs font-normal" onClick={() => setHelpOpen(true)}>
-        All keys <Key>?</Key>
+        All keys <Key of="help" />
       </button>
       <span className="grow" />
       <Revisions />

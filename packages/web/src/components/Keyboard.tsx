@@ -8,10 +8,10 @@ import {
   findMidiInputs,
   handleMidi,
 } from '../audio/midi';
+import { PIANO_LETTERS } from '../app/shortcuts';
+import { useSettings } from '../app/settings';
 import { useTransport } from '../stores/transportStore';
 
-/** The row of letters that is played like a keyboard, from C on. */
-const LETTERS = 'zsxdcvgbhnjm';
 const OCTAVES = 4;
 const BLACK = new Set([1, 3, 6, 8, 10]);
 const COMPUTER_KEY_VELOCITY = 100;
@@ -21,6 +21,7 @@ export function Keyboard() {
   const [octave, setOctave] = useState(2);
   const [inputs, setInputs] = useState<MidiSource[]>([]);
   const [down, setDown] = useState<ReadonlySet<number>>(new Set());
+  const characterKeys = useSettings((settings) => settings.characterKeys);
   const simulated = useMemo(createSimulatedKeyboard, []);
 
   useEffect(() => {
@@ -46,11 +47,16 @@ export function Keyboard() {
   useEffect(() => {
     const held = new Map<string, number>();
     const onKeyDown = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || event.repeat || isTyping(event)) return;
+      if (event.ctrlKey || event.metaKey || event.altKey || isTyping(event)) return;
+      const step = PIANO_LETTERS.indexOf(event.key.toLowerCase());
+      if (step < 0 && event.key !== '[' && event.key !== ']') return;
+      // What is played is no shortcut besides.
+      event.stopPropagation();
+      event.preventDefault();
+      if (event.repeat || held.has(event.key)) return;
       if (event.key === '[') setOctave((value) => Math.max(0, value - 1));
       if (event.key === ']') setOctave((value) => Math.min(6, value + 1));
-      const step = LETTERS.indexOf(event.key.toLowerCase());
-      if (step < 0 || held.has(event.key)) return;
+      if (step < 0) return;
       const midi = 12 * (octave + 1) + step;
       held.set(event.key, midi);
       simulated.press(midi, COMPUTER_KEY_VELOCITY);
@@ -65,17 +71,18 @@ export function Keyboard() {
       held.forEach((midi) => simulated.release(midi));
       held.clear();
     };
-    window.addEventListener('keydown', onKeyDown);
+    // Before all other listeners.
+    if (characterKeys) window.addEventListener('keydown', onKeyDown, true);
     window.addEventListener('keyup', onKeyUp);
     // A key let go while another window is in front would hang.
     window.addEventListener('blur', releaseAll);
     return () => {
       releaseAll();
-      window.removeEventListener('keydown', onKeyDown);
+      window.removeEventListener('keydown', onKeyDown, true);
       window.removeEventListener('keyup', onKeyUp);
       window.removeEventListener('blur', releaseAll);
     };
-  }, [octave, simulated]);
+  }, [octave, simulated, characterKeys]);
 
   const lowest = 12 * (octave + 1);
   const keys = Array.from({ length: 12 * OCTAVES + 1 }, (_, i) => lowest + i);
@@ -113,7 +120,7 @@ export function Keyboard() {
             midi={midi}
             down={down.has(midi)}
             className="grow border-y border-r border-base-content bg-base-100 first:border-l"
-            letter={LETTERS[midi - lowest]}
+            letter={PIANO_LETTERS[midi - lowest]}
             onPress={simulated.press}
             onRelease={simulated.release}
             label={midi % 12 === 0 ? noteName(midi) : ''}
@@ -132,7 +139,7 @@ export function Keyboard() {
                 left: `${(100 * (whites.findIndex((white) => white > midi) - 0.3)) / whites.length}%`,
                 width: `${60 / whites.length}%`,
               }}
-              letter={LETTERS[midi - lowest]}
+              letter={PIANO_LETTERS[midi - lowest]}
               onPress={simulated.press}
               onRelease={simulated.release}
               label=""

@@ -1,4 +1,5 @@
-import { noteKeys, rulerKeys, shortcuts } from '../app/shortcuts';
+import { useSettings } from '../app/settings';
+import { noteKeys, pianoKeys, rulerKeys, shortcuts } from '../app/shortcuts';
 import { Dialog } from './Dialog';
 import { Key } from './Key';
 
@@ -6,6 +7,7 @@ const places = ['Everywhere', 'Listen', 'Build'] as const;
 
 /** The list of all keys. */
 export function KeysHelp({ onClose }: { onClose: () => void }) {
+  const { characterKeys, setCharacterKeys } = useSettings();
   return (
     <Dialog label="Keys" className="max-w-6xl" onClose={onClose}>
       <h2 className="title text-xl text-base-content">Keys</h2>
@@ -15,14 +17,18 @@ export function KeysHelp({ onClose }: { onClose: () => void }) {
         ))}
         <KeyList title="On a ruler" rows={rulerKeys} />
         <KeyList title="On a note" rows={noteKeys} />
-        <KeyList
-          title="Keyboard folded out"
-          rows={[
-            { shown: 'Z S X D C V G B H N J M', what: 'Notes from C to B' },
-            { shown: '[ ]', what: 'An octave down or up' },
-          ]}
-        />
+        <KeyList title="Keyboard folded out" rows={pianoKeys} />
       </div>
+      <label className="hairline-t mt-5 flex cursor-pointer items-center gap-3 pt-3">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={characterKeys}
+          onChange={({ target }) => setCharacterKeys(target.checked)}
+        />
+        Letters, digits and signs are keys. Without them the others go on working, such as Space, Enter, Delete, arrows
+        and whatever goes with Ctrl.
+      </label>
     </Dialog>
   );
 }

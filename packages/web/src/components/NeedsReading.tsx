@@ -49,7 +49,7 @@ export function NeedsReading({ patch = false, children }: { patch?: boolean; chi
     >
       <p>
         A first patch takes a wavetable, the level and the brightness contours from the cut, so that there is something
-        to compare with. <Key>Enter</Key> on Listen does the same.
+        to compare with. <Key of="build" /> on Listen does the same.
       </p>
       <WorkProgress />
     </Message>

@@ -62,7 +62,7 @@ export function TransportStrip() {
           disabled={!hasPatch}
         />
       </div>
-      <Key>F</Key>
+      <Key of="flip" />
       <button
         type="button"
         className={`btn btn-xs btn-square ${looping ? 'btn-neutral' : 'btn-ghost'}`}
@@ -94,7 +94,7 @@ export function TransportStrip() {
         {playing ? <Square size={12} fill="currentColor" /> : <Play size={13} fill="currentColor" />}
         {playing ? 'Stop' : 'Play'}
       </button>
-      <Key>Space</Key>
+      <Key of="play" />
       <Meter />
     </div>
   );

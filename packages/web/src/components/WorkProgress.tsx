@@ -4,6 +4,7 @@ import { cancelWork } from '../stores/work';
 /** Work under way with its progress and a way out; or what went wrong with it. */
 export function WorkProgress() {
   const work = useStudyStore((state) => state.work);
+  const queued = useStudyStore((state) => state.queued);
   const failure = useStudyStore((state) => state.workFailure);
   if (failure) {
     return (
@@ -15,7 +16,10 @@ export function WorkProgress() {
   if (!work) return null;
   return (
     <div role="status" className="flex items-center gap-3 bg-base-200 px-3 py-2">
-      <span className="shrink-0">{work.title}</span>
+      <span className="shrink-0">
+        {work.title}
+        {queued && <span className="text-soft">, then {queued}</span>}
+      </span>
       <progress className="progress grow" value={work.fraction} max={1} />
       <button type="button" className="btn btn-xs btn-outline" onClick={cancelWork}>
         Cancel

@@ -1,5 +1,17 @@
 import { emptyPatch } from '@imprint/core/patch/defaults';
-import { editLayer, editModule, forgetHistory, gesture, redo, undo, usePatchStore } from './patchStore';
+import { addEffect, removeEffect } from '@imprint/core/patch/chains';
+import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
+import {
+  editEffect,
+  editLayer,
+  editModule,
+  forgetHistory,
+  gesture,
+  redo,
+  undo,
+  usePatchStore,
+  withSample,
+} from './patchStore';
 
 const cutoff = () => (usePatchStore.getState().patch!.layers[0].filters[0] as { cutoffHz: number }).cutoffHz;
 const setCutoff = (cutoffHz: number) => editModule('layer-1', 'filter-1', { cutoffHz });
@@ -60,4 +72,21 @@ it('an edit of one module leaves the others', () => {
   const [layer] = usePatchStore.getState().patch!.layers;
   expect(layer.sources[0]).toMatchObject({ cents: 12 });
   expect(layer.filters).toEqual(emptyPatch().layers[0].filters);
+});
+
+it('the same sample is put in once, and goes with the last that plays it', () => {
+  const { setPatch, edit } = usePatchStore.getState();
+  setPatch(emptyPatch());
+  const sound = sampleFromChannels('sample-1', 'Cut', 44100, [new Float32Array(100).fill(0.1)]);
+  const play = () =>
+    withSample(sound, (patch, sampleId) => addEffect(patch, { of: 'patch' }, 'vocoder', { sampleId })[0]);
+  play();
+  play();
+  const { samples, effects } = usePatchStore.getState().patch!;
+  expect(samples).toHaveLength(1);
+  expect(effects.map((effect) => 'sampleId' in effect && effect.sampleId)).toEqual([samples[0].id, samples[0].id]);
+  edit((patch) => removeEffect(patch, { of: 'patch' }, effects[0].id));
+  expect(usePatchStore.getState().patch!.samples).toHaveLength(1);
+  editEffect({ of: 'patch' }, effects[1].id, { sampleId: null });
+  expect(usePatchStore.getState().patch!.samples).toHaveLength(0);
 });

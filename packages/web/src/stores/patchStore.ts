@@ -2,7 +2,8 @@ import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import { type ChainOwner, setEffect } from '@imprint/core/patch/chains';
-import { freeId, setFields } from '@imprint/core/patch/edit';
+import { addSample, dropUnused, setFields } from '@imprint/core/patch/edit';
+import { atTrackTempo } from '@imprint/core/patch/tempo';
 import type { Layer, Patch, Sample } from '@imprint/core/patch/schema';
 
 interface PatchState {
@@ -22,7 +23,8 @@ export const usePatchStore = create<PatchState>()(
       patch: null,
       setPatch: (patch) => set({ patch }),
       edit: (change) => {
-        set(({ patch }) => (patch ? { patch: change(patch) } : {}));
+        // What nothing plays any more goes with the edit that left it.
+        set(({ patch }) => (patch ? { patch: dropUnused(change(patch)) } : {}));
         // Everything after a gesture's first change belongs to the same step.
         if (inGesture) usePatchStore.temporal.getState().pause();
       },
@@ -76,12 +78,20 @@ export function editEffect(owner: ChainOwner, id: string, fields: Record<string,
   usePatchStore.getState().edit((patch) => setEffect(patch, owner, id, fields));
 }
 
-/** Puts a sample into the patch and returns its id there. */
-export function addSample(sample: Sample): string {
-  return addToPatch((patch) => {
-    const id = freeId('sample', new Set(patch.samples.map((other) => other.id)));
-    return [{ ...patch, samples: [...patch.samples, { ...sample, id }] }, id];
-  });
+/** Puts a sample into the patch, unless it is there already, and has an edit made with its id there. */
+export function withSample(sample: Sample, use: (patch: Patch, sampleId: string) => Patch): void {
+  usePatchStore.getState().edit((patch) => use(...addSample(patch, sample)));
+}
+
+/** Follows the tempo of the study's track; no step to undo. */
+export function followTempo(trackBpm: number | null): void {
+  const { patch, setPatch } = usePatchStore.getState();
+  const followed = patch && atTrackTempo(patch, trackBpm);
+  if (!followed || followed === patch) return;
+  const { pause, resume, isTracking } = usePatchStore.temporal.getState();
+  pause();
+  setPatch(followed);
+  if (isTracking) resume();
 }
 
 /** Runs an edit that adds something to the patch, and returns the id of what it added. */

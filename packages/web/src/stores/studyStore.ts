@@ -8,6 +8,7 @@ import type { Grid } from '@imprint/core/reading/grid';
 import { applyOverrules } from '@imprint/core/reading/overrules';
 import type { Piece } from '@imprint/core/reading/piece';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
+import { SURE_TEMPO } from '@imprint/core/reading/tempo';
 import type { Section } from '@imprint/core/reading/sections';
 import type { LoadedReference } from '../workers/media.worker';
 
@@ -43,6 +44,8 @@ export interface StudyState {
   revision: Revision | null;
   /** Reading or building that is running, and what went wrong with the last. */
   work: Work | null;
+  /** What begins once that is done. */
+  queued: string | null;
   workFailure: string | null;
   printing: boolean;
 }
@@ -66,6 +69,7 @@ export const closed: StudyState = {
   proof: null,
   revision: null,
   work: null,
+  queued: null,
   workFailure: null,
   printing: false,
 };
@@ -76,6 +80,10 @@ export const messageOf = (error: unknown) => (error instanceof Error ? error.mes
 
 /** The beats as set by hand, or as found; null where there are none. */
 export const gridOf = ({ study, piece }: StudyState): Grid | null => study?.grid ?? piece?.tempo ?? null;
+
+/** Tempo of the track: as set by hand, or as found when that is sure; null where there is none. */
+export const trackBpmOf = ({ study, piece }: StudyState): number | null =>
+  study?.grid?.bpm ?? (piece?.tempo && piece.tempo.confidence >= SURE_TEMPO ? piece.tempo.bpm : null);
 
 export const cutOf = ({ cuts, cutId }: StudyState) => cuts.find((cut) => cut.id === cutId) ?? null;
 

@@ -33,7 +33,7 @@ describe('The drive', () => {
   );
 
   it('keeps its latency whatever the curve', () => {
-    for (const curve of ['soft', 'sineFold', 'fold'] as const) {
+    for (const curve of ['soft', 'roundFold', 'straightFold'] as const) {
       const [out] = chainOf(effect('drive', { curve, driveDb: 0 })).run(click(0.02).map((x) => 0.001 * x));
       const strongest = out.reduce((best, x, i) => (Math.abs(x) > Math.abs(out[best]) ? i : best), 0);
       expect(strongest).toBe(SHAPER_LATENCY);

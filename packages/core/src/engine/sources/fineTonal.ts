@@ -143,8 +143,8 @@ function addShaped(
   const count = end - first;
   const lastFrame = table.frameCount - 1;
   const jumps = canJump(phaseShape);
-  const windowed = phaseShape === phaseShapeCode.windowedSync;
-  const stepped = phaseShape === phaseShapeCode.step;
+  const faded = phaseShape === phaseShapeCode.hardSyncFaded;
+  const stepped = phaseShape === phaseShapeCode.stairs;
   // Half of it goes to each of the last two outputs, whose mean is fed back, against hunting at the Nyquist frequency.
   const feedback = feedbackSlot === undefined ? 0 : values[feedbackSlot] / (4 * Math.PI);
   const { unit, leftStep, rightStep, stereo } = lane;
@@ -168,7 +168,7 @@ function addShaped(
     theta -= Math.floor(theta);
     const read = shapedPhase(phaseShape, theta, amount, extra, drawnPhase);
     let y = readFrames(level, lastFrame, read, position, second, width);
-    if (windowed) y *= syncWindow(theta);
+    if (faded) y *= syncWindow(theta);
     y2 = y1;
     y1 = y;
     if (jumps) {

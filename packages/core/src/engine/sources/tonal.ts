@@ -168,8 +168,8 @@ export function aim(program: TonalProgram, state: TonalState, values: Float64Arr
   next.gain = gainOf(program, state, values);
   next.phaseAmount = values[slots.phaseAmount] / 100;
   next.extra = 1;
-  if (phaseShape === phaseShapeCode.step) next.extra = values[slots.phaseSteps];
-  else if (phaseShape === phaseShapeCode.sync || phaseShape === phaseShapeCode.windowedSync) {
+  if (phaseShape === phaseShapeCode.stairs) next.extra = values[slots.phaseSteps];
+  else if (phaseShape === phaseShapeCode.hardSync || phaseShape === phaseShapeCode.hardSyncFaded) {
     next.extra = ratioFromSemitones(values[slots.syncSemitones]);
   }
   if (shape < 0) {

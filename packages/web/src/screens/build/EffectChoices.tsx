@@ -1,9 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { divisions } from '@imprint/core/parameters/division';
+import { type ChainOwner, setEffect } from '@imprint/core/patch/chains';
 import type { Effect } from '@imprint/core/patch/schema';
 import { cabinetTitles, duckerKeyTitles, lfoShapeTitles, shaperTitles } from '@imprint/core/patch/words';
-import { addSample, usePatchStore } from '../../stores/patchStore';
+import { usePatchStore, withSample } from '../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
 import { toneApi } from '../../stores/threads';
 import { Choice, Tick } from './Editor';
@@ -15,7 +16,7 @@ const detectors = { peak: 'peaks', rms: 'mean power' };
 const tones = { before: 'before the curve', behind: 'behind the curve' };
 
 /** What an effect can be told besides numbers. */
-export function EffectChoices({ effect, set }: { effect: Effect; set: SetFields }) {
+export function EffectChoices({ owner, effect, set }: { owner: ChainOwner; effect: Effect; set: SetFields }) {
   switch (effect.kind) {
     case 'drive':
       return (
@@ -89,7 +90,7 @@ export function EffectChoices({ effect, set }: { effect: Effect; set: SetFields 
         />
       );
     case 'vocoder':
-      return <SpectrumChoice effect={effect} set={set} />;
+      return <SpectrumChoice owner={owner} effect={effect} set={set} />;
     case 'ducker':
       return (
         <>
@@ -180,13 +181,14 @@ const SAMPLE = 'sample:';
 const CUT = 'cut';
 
 /** What gives a vocoder its spectrum: what goes through it, a layer, or a sample, which can be made of the cut. */
-function SpectrumChoice({ effect, set }: { effect: EffectOf<'vocoder'>; set: SetFields }) {
+function SpectrumChoice({ owner, effect, set }: { owner: ChainOwner; effect: EffectOf<'vocoder'>; set: SetFields }) {
   const layers = usePatchStore(({ patch }) => patch!.layers);
   const samples = usePatchStore(({ patch }) => patch!.samples);
   const cut = useStudyStore(cutOf);
   const take = useMutation({
     mutationFn: () => toneApi().sampleFromCut(audioOf(cut!), cut!.name),
-    onSuccess: ({ sample }) => set({ sampleId: addSample(sample), keyLayerId: null }),
+    onSuccess: ({ sample }) =>
+      withSample(sample, (patch, sampleId) => setEffect(patch, owner, effect.id, { sampleId, keyLayerId: null })),
     onError: (error) => toast.error(error.message),
   });
   const titles: Record<string, string> = {

@@ -54,7 +54,7 @@ export function EffectEditor({ layer, owner, effect, reading }: EffectEditorProp
     <Editor
       title={effectTitles[effect.kind]}
       note={`${purposes[effect.kind]}${places[owner.of]}`}
-      action={<EffectChoices effect={effect} set={set} />}
+      action={<EffectChoices owner={owner} effect={effect} set={set} />}
     >
       {effect.kind === 'equalizer' ? <EqualizerShape effect={effect} set={set} /> : <EffectPicture effect={effect} />}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pb-1">

@@ -5,12 +5,12 @@ import { MAX_NAME } from '@imprint/core/patch/names';
 import { editLayer, usePatchStore } from '../../stores/patchStore';
 import { Choice, Editor } from './Editor';
 import { Rulers } from './Rulers';
+import { TempoNote } from './TempoNote';
 import { selectLayer } from './selectionStore';
 
 /** The layer as a whole: name, level, place; a new one from a copy of it. */
 export function LayerEditor({ layer }: { layer: Layer }) {
   const count = usePatchStore(({ patch }) => patch!.layers.length);
-  const bpm = usePatchStore(({ patch }) => patch!.bpm);
   const patch = usePatchStore((state) => state.patch)!;
   const change = (fields: Partial<Layer>) => editLayer(layer.id, (old) => ({ ...old, ...fields }));
   return (
@@ -52,9 +52,21 @@ export function LayerEditor({ layer }: { layer: Layer }) {
         layer={layer}
         moduleId=""
         kind="patch"
-        values={{ ...patch, bpm }}
-        onChange={(fields) => usePatchStore.getState().edit((old) => ({ ...old, ...fields }))}
+        values={{ ...patch }}
+        onChange={(fields) => usePatchStore.getState().edit((old) => ({ ...old, ...fields, tempoFrom: 'hand' }))}
       />
+      <p className="flex items-center gap-3 py-1">
+        <TempoNote />
+        {patch.tempoFrom === 'hand' && (
+          <button
+            type="button"
+            className="btn btn-xs btn-outline font-normal"
+            onClick={() => usePatchStore.getState().edit((old) => ({ ...old, tempoFrom: 'track' }))}
+          >
+            Follow the track
+          </button>
+        )}
+      </p>
     </Editor>
   );
 }

@@ -1,10 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { dropUnused, freeId, setFields } from '@imprint/core/patch/edit';
+import { freeId, setFields } from '@imprint/core/patch/edit';
 import { parameterOf } from '@imprint/core/parameters/table';
 import type { Layer, Sample, Source, Wavetable } from '@imprint/core/patch/schema';
 import { sourceSchema } from '@imprint/core/patch/sourceSchema';
-import { editModule, usePatchStore } from '../../stores/patchStore';
+import { editModule, usePatchStore, withSample } from '../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
 import { toneApi } from '../../stores/threads';
 import { Tick } from './Editor';
@@ -84,16 +84,12 @@ export function SampleChoice({ layer, source }: { layer: Layer; source: SampleSo
 
 /** Puts a sample into the patch and lets a source play it at its own root. */
 export function playSample(layerId: string, sourceId: string, sample: Sample, rootMidi: number): void {
-  usePatchStore.getState().edit((patch) => {
-    const id = freeId('sample', new Set(patch.samples.map((other) => other.id)));
-    return dropUnused({
-      ...patch,
-      samples: [...patch.samples, { ...sample, id }],
-      layers: patch.layers.map((layer) =>
-        layer.id === layerId ? setFields(layer, sourceId, { sampleId: id, rootMidi }) : layer,
-      ),
-    });
-  });
+  withSample(sample, (patch, sampleId) => ({
+    ...patch,
+    layers: patch.layers.map((layer) =>
+      layer.id === layerId ? setFields(layer, sourceId, { sampleId, rootMidi }) : layer,
+    ),
+  }));
 }
 
 /** Turns a sample source into a wavetable source with the same tuning, level and place. */
@@ -109,10 +105,10 @@ function becomeWavetable(layerId: string, source: SampleSource, table: Wavetable
         ({ to }) => to.moduleId !== source.id || parameterOf('wavetable', to.parameter)?.routing,
       ),
     });
-    return dropUnused({
+    return {
       ...patch,
       wavetables: [...patch.wavetables, { ...table, id: wavetableId }],
       layers: patch.layers.map((layer) => (layer.id === layerId ? convert(layer) : layer)),
-    });
+    };
   });
 }

@@ -107,7 +107,7 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
           )}
         </div>
       )}
-      {'phaseShape' in source && source.phaseShape === 'drawn' && (
+      {'phaseShape' in source && source.phaseShape === 'drawnTime' && (
         <PointEditor
           label="Drawn phase: where in the period is read, over the period"
           points={source.drawnPhase}
@@ -143,9 +143,10 @@ function hiddenOf(source: Source): string[] {
   }
   if ('phaseShape' in source) {
     const { phaseShape } = source;
-    if (phaseShape === 'none' || phaseShape === 'sync' || phaseShape === 'windowedSync') hidden.push('phaseAmount');
-    if (phaseShape !== 'sync' && phaseShape !== 'windowedSync') hidden.push('syncSemitones');
-    if (phaseShape !== 'step') hidden.push('phaseSteps');
+    if (phaseShape === 'none' || phaseShape === 'hardSync' || phaseShape === 'hardSyncFaded')
+      hidden.push('phaseAmount');
+    if (phaseShape !== 'hardSync' && phaseShape !== 'hardSyncFaded') hidden.push('syncSemitones');
+    if (phaseShape !== 'stairs') hidden.push('phaseSteps');
   }
   if (source.kind === 'shape') {
     if (source.shape === 'pulse') hidden.push('morph');

@@ -274,9 +274,11 @@ describe('Rulers that do nothing are not shown', () => {
     build();
     choose('Phase', phaseShape);
     const shown = rulers();
-    expect(shown.includes('Sync, above the note')).toBe(phaseShape === 'sync' || phaseShape === 'windowedSync');
-    expect(shown.includes('Steps of the period')).toBe(phaseShape === 'step');
-    expect(shown.includes('Phase shaping')).toBe(['bend', 'skew', 'mirror', 'step', 'drawn'].includes(phaseShape));
+    expect(shown.includes('Sync, above the note')).toBe(phaseShape === 'hardSync' || phaseShape === 'hardSyncFaded');
+    expect(shown.includes('Steps of the period')).toBe(phaseShape === 'stairs');
+    expect(shown.includes('Phase shaping')).toBe(
+      ['crowded', 'leaning', 'thereAndBack', 'stairs', 'drawnTime'].includes(phaseShape),
+    );
   });
 
   it('a ratio or a fixed pitch takes the place of the octave', () => {

@@ -74,7 +74,7 @@ function Proofs() {
         <button className="btn btn-sm btn-neutral" disabled={!proof || keep.isPending}>
           Keep a proof
         </button>
-        <Key>P</Key>
+        <Key of="keepProof" />
       </form>
       {proofs.length === 0 ? (
         <p className="mt-6 text-soft">None kept yet.</p>

@@ -10,6 +10,7 @@ import {
   halved,
   nudged,
 } from '@imprint/core/reading/grid';
+import { SURE_TEMPO } from '@imprint/core/reading/tempo';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { setGrid } from '../../stores/opening';
@@ -20,8 +21,6 @@ import { useView } from './viewStore';
 const NUDGE_SECONDS = 0.005;
 /** Beats that stand closer are not drawn. */
 const LEAST_PIXELS = 9;
-/** What is less sure is called a guess. */
-const SURE = 0.4;
 
 /** Tempo of the piece, and the beats that can be tapped, nudged, halved and doubled. */
 export function BeatGrid() {
@@ -43,7 +42,7 @@ export function BeatGrid() {
     if (told) void change(told);
   };
   useShortcut('tap', tap);
-  const shown = grid && (byHand || (tempo?.confidence ?? 0) >= SURE);
+  const shown = grid && (byHand || (tempo?.confidence ?? 0) >= SURE_TEMPO);
   return (
     <span className="dropdown">
       ,{' '}
@@ -66,7 +65,7 @@ export function BeatGrid() {
         </p>
         <div className="flex flex-wrap gap-1">
           <button type="button" className="btn btn-xs btn-outline" onClick={tap}>
-            Tap <Key>B</Key>
+            Tap <Key of="tap" />
           </button>
           {grid && (
             <>

@@ -11,6 +11,7 @@ import { ExposedMoments } from './ExposedMoments';
 import { IsolationPanel } from './IsolationPanel';
 import { changeCut, deleteCut, putBackCut, selectCut } from '../../stores/cuts';
 import { makeFirstPatch, readAllCuts } from '../../stores/readings';
+import { afterWork } from '../../stores/work';
 import { useStudyStore } from '../../stores/studyStore';
 import { usePatchStore } from '../../stores/patchStore';
 
@@ -33,11 +34,11 @@ export function CutList() {
   const hasPatch = usePatchStore(({ patch }) => patch !== null);
   const navigate = useNavigate();
   const build = async () => {
-    if (!cutId || busy) return;
+    if (!cutId || !(await afterWork('a first patch'))) return;
     await makeFirstPatch();
     if (!useStudyStore.getState().workFailure && usePatchStore.getState().patch) void navigate('../read');
   };
-  useShortcut('build', () => void build(), [cutId, busy]);
+  useShortcut('build', () => void build(), [cutId]);
   useShortcut('deleteCut', () => cutId && void deleteWithUndo(cutId).catch(fail), [cutId]);
   return (
     <aside aria-label="Cuts" className="hairline-l flex w-[262px] shrink-0 flex-col overflow-y-auto p-4">
@@ -77,7 +78,7 @@ export function CutList() {
         )}
         {cuts.length > 0 && (
           <p className="text-soft">
-            <Key>Enter</Key> does it too. An earlier patch comes back with Undo.
+            <Key of="build" /> does it too. An earlier patch comes back with Undo.
           </p>
         )}
       </div>

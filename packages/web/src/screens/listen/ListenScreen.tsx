@@ -80,7 +80,7 @@ export function ListenScreen() {
           </div>
           <div className="flex items-center gap-1">
             <button type="button" className="btn btn-xs btn-ghost font-normal" onClick={showCut}>
-              <Maximize2 size={13} /> {atCut ? 'Whole file' : 'The cut'} <Key>Q</Key>
+              <Maximize2 size={13} /> {atCut ? 'Whole file' : 'The cut'} <Key of="zoomCut" />
             </button>
             <button
               type="button"
@@ -117,7 +117,7 @@ export function ListenScreen() {
         <NoteRoll />
         <p className="hairline-t px-4 py-2 text-soft">
           Click to set the cursor, drag to cut, wheel to zoom; Alt lets edges off the onsets. On a note <Key>↑</Key>{' '}
-          <Key>↓</Key> move it, <Key>S</Key> splits, <Key>J</Key> joins, a double click adds one.
+          <Key>↓</Key> move it, <Key of="splitNote" /> splits, <Key of="joinNote" /> joins, a double click adds one.
         </p>
       </div>
       <CutList />

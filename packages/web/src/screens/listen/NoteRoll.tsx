@@ -266,7 +266,7 @@ function RollTools({ notes, corrected, name, cutFrom, change }: ToolsProps) {
       </button>
       {canUndo && (
         <button type="button" className="btn btn-xs btn-ghost font-normal" onClick={undo}>
-          Step back <Key>Z</Key>
+          Step back <Key of="undoNote" />
         </button>
       )}
       {corrected && (
