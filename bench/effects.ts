@@ -1,6 +1,6 @@
-import { effectModels } from '@imprint/core/engine/effects/index';
+import { type EffectKind, effects as descriptors } from '@imprint/core/parameters/effects/index';
 import { BLOCK_SAMPLES } from '@imprint/core/engine/sources/source';
-import type { Effect, EffectKind } from '@imprint/core/patch/schema';
+import type { Effect } from '@imprint/core/patch/schema';
 import { CHAIN_RATE_HZ, chainOf, effect } from '../packages/core/test/chains';
 
 const SECONDS = 4;
@@ -25,7 +25,7 @@ const fullChain = (): Effect[] => [
 
 /** Prints how much of one core each effect takes, in stereo, as a share of real time, and a chain of twelve. */
 export function effects(): void {
-  for (const kind of Object.keys(effectModels) as EffectKind[]) print(kind, [effect(kind)]);
+  for (const kind of Object.keys(descriptors) as EffectKind[]) print(kind, [effect(kind)]);
   print('a chain of 12 effects', fullChain());
 }
 

@@ -2,7 +2,8 @@ import { parametersOf } from '../src/parameters/table';
 import type { ModuleKind } from '../src/parameters/table';
 import { emptyPatch } from '../src/patch/defaults';
 import { PER_UNISON_VOICE, modulesOf, targetOf } from '../src/patch/modules';
-import { lfoSchema, lfoShapes, modulatorSchema, noteValues, routeSchema } from '../src/patch/modulatorSchema';
+import { lfoShapes, shaperCurves } from '../src/parameters/shapes';
+import { lfoSchema, modulatorSchema, noteValues, routeSchema } from '../src/patch/modulatorSchema';
 import { sampleFromChannels } from '../src/patch/samplePcm';
 import {
   type Effect,
@@ -13,7 +14,7 @@ import {
   layerSchema,
   macroSchema,
 } from '../src/patch/schema';
-import { filterKinds, filterSchema, shaperCurves, shaperSchema } from '../src/patch/shapingSchema';
+import { filterKinds, filterSchema, shaperSchema } from '../src/patch/shapingSchema';
 import {
   destinations,
   interactionSchema,

@@ -7,10 +7,10 @@ import { NO_RESOURCES } from '../src/engine/resources';
 import { BLOCK_SAMPLES } from '../src/engine/sources/source';
 import { divisions } from '../src/parameters/division';
 import { parametersOf } from '../src/parameters/table';
-import { bandKinds, cabinetKinds, cutSlopes, duckerKeys, effectSchema } from '../src/patch/effectSchema';
-import { lfoShapes } from '../src/patch/modulatorSchema';
+import { effects } from '../src/parameters/effects';
+import { type Choice, bandTitles, cutSlopes } from '../src/parameters/effects/choices';
+import { effectSchema } from '../src/patch/effectSchema';
 import type { Effect } from '../src/patch/schema';
-import { shaperCurves } from '../src/patch/shapingSchema';
 import { createRandom, harmonicTone } from './signals';
 
 const kinds = effectSchema.options.map((option) => option.shape.kind.value);
@@ -26,44 +26,48 @@ export function randomEffect(random: () => number, id: string): Effect {
     const value = at < 0.1 ? min : at > 0.9 ? max : min + random() * (max - min);
     return [name, step >= 1 ? Math.round(value) : value];
   });
-  const division = () => (chance(0.4) ? pick(divisions.slice(0, 22)) : null);
+  const choices = Object.entries<Choice>(effects[kind].choices).map(([name, choice]) => [
+    name,
+    randomChoice(choice, random),
+  ]);
   return effectSchema.parse({
     kind,
     id,
     on: chance(0.9),
-    bands: Array.from({ length: 8 }, () => ({
-      kind: chance(0.5) ? 'off' : pick(bandKinds),
-      slopeDbPerOctave: pick(cutSlopes),
-    })),
-    curve:
-      kind === 'ducker'
-        ? [
-            { x: 0, y: random() },
-            { x: 1, y: random() },
-          ]
-        : pick(shaperCurves),
-    drawnCurve: [-1, 0, 1].map((x) => ({ x, y: 2 * random() - 1 })),
-    tone: pick(['before', 'behind']),
-    matchLevel: chance(0.3),
-    detector: pick(['peak', 'rms']),
-    autoMakeUp: chance(0.3),
-    leftDivision: division(),
-    rightDivision: division(),
-    pingPong: chance(0.3),
-    shape: pick(lfoShapes),
-    division: kind === 'ducker' ? pick(divisions) : division(),
-    tuning: pick(['fixed', 'note']),
-    opposite: chance(0.5),
-    makeUp: chance(0.5),
-    hollow: chance(0.5),
-    key: pick(duckerKeys),
-    pattern: Array.from({ length: 16 }, () => chance(0.3)),
-    cabinet: pick(cabinetKinds),
-    turnLeft: chance(0.2),
-    turnRight: chance(0.2),
-    removeDc: chance(0.3),
+    ...Object.fromEntries(choices),
     ...Object.fromEntries(numbers),
   });
+}
+
+/** Anything that a choice allows, but for layers and samples, which are not there. */
+function randomChoice(choice: Choice, random: () => number): unknown {
+  const pick = <T>(values: readonly T[]) => values[Math.floor(random() * values.length)];
+  const chance = (share: number) => random() < share;
+  switch (choice.of) {
+    case 'oneOf':
+      return pick(Object.keys(choice.titles));
+    case 'switch':
+      return chance(0.3);
+    case 'division':
+      return pick(divisions);
+    case 'optionalDivision':
+      return chance(0.4) ? pick(divisions.slice(0, 22)) : null;
+    case 'layer':
+    case 'sample':
+      return null;
+    case 'line': {
+      const { x, y } = choice;
+      const level = () => y[0] + random() * (y[1] - y[0]);
+      return [x[0], (x[0] + x[1]) / 2, x[1]].map((at) => ({ x: at, y: level() }));
+    }
+    case 'pattern':
+      return choice.default.map(() => chance(0.3));
+    case 'bands':
+      return Array.from({ length: choice.count }, () => ({
+        kind: chance(0.5) ? 'off' : pick(Object.keys(bandTitles)),
+        slopeDbPerOctave: pick(cutSlopes),
+      }));
+  }
 }
 
 const RATE_HZ = 44100;

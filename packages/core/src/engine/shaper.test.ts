@@ -3,7 +3,7 @@ import { aliasDb } from '../../test/spectrum';
 import { amplitudeAt } from '../../test/signals';
 import { plainPatch } from '../../test/patches';
 import { kernel } from '../dsp/kernel/kernel';
-import { shaperCurves } from '../patch/shapingSchema';
+import { shaperCurves } from '../parameters/shapes';
 import type { Patch } from '../patch/schema';
 import { renderPatch } from './render';
 import { curveTableOf, slotOf } from './shaperCurves';

@@ -54,7 +54,7 @@ describe('A recipe names, in real units', () => {
     ['effects', 'Reverb: rt60 1.8 s'],
     ['the chain of a group', '## Group 1: '],
     ['a macro on a group’s effect', 'Storm moves depth, unipolar'],
-    ['bands of an equaliser', 'Equaliser: low shelf at 80 Hz 0 dB Q 0.71; bell at 1.2 kHz'],
+    ['bands of an equaliser', 'Equaliser: low shelf at 80 Hz 0 dB Q 0.71, bell at 1.2 kHz'],
     ['macros', 'Storm, macro, moving low-pass, resonance (unipolar: from 0 to +12 dB)'],
   ])('%s', (_what, expected) => expect(text).toContain(expected));
 

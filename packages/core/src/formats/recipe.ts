@@ -2,18 +2,17 @@ import { noteName } from '../dsp/pitch';
 import type { PhraseNote } from '../engine/render';
 import { formatParameter, formatValue } from '../parameters/format';
 import { type ModuleKind, parametersOf } from '../parameters/table';
+import { shaperTitles } from '../parameters/shapes';
+import { effectWords } from '../patch/effects';
 import { targetOf } from '../patch/modules';
 import type { Effect, Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
 import {
-  bandTitles,
   destinationTitles,
-  effectTitles,
   filterTitle,
   interactionTitle,
   modulatorKindTitle,
   phaseShapeTitles,
   polarityWords,
-  shaperTitles,
   sharedRouteText,
   sourceKindTitles,
   sourceTitle,
@@ -50,7 +49,7 @@ function chainSteps(title: string, effects: readonly Effect[], patch: Patch): st
     const moves = patch.routes
       .filter(({ on, to }) => on && to.moduleId === effect.id)
       .map((route) => sharedRouteText(patch, effect, route));
-    return [effectText(effect), ...moves].join('; ');
+    return [effectWords(effect, patch), ...moves].join('; ');
   });
   return [`## ${title}`, '', ...steps.map((step, i) => `${i + 1}. ${step}.`), ''];
 }
@@ -74,40 +73,13 @@ function layerSteps(layer: Layer, patch: Patch): string[] {
   }
   add(`Amp contour: ${settings('envelope', layer.amp, 'times')}`);
   if (layer.voice.mode !== 'poly' || layer.voice.glide !== 'never') add(voiceText(layer));
-  for (const effect of layer.effects.filter(({ on }) => on)) add(effectText(effect));
+  for (const effect of layer.effects.filter(({ on }) => on)) add(effectWords(effect, patch));
   for (const origin of [...layer.modulators, ...patch.macros]) {
     const targets = layer.routes.filter((route) => route.on && route.from === origin.id && route.amount !== 0);
     if (targets.length > 0) add(modulatorText(origin, targets, layer, patch));
   }
   lines.push('');
   return lines;
-}
-
-function effectText(effect: Effect): string {
-  if (effect.kind === 'equalizer') return `${effectTitles.equalizer}: ${bandTexts(effect).join('; ') || 'as it is'}`;
-  const details = [
-    ...(effect.kind === 'drive' ? [shaperTitles[effect.curve], `its filter ${effect.tone} the curve`] : []),
-    ...(effect.kind === 'compressor' ? [effect.detector === 'rms' ? 'by mean power' : 'by peaks'] : []),
-    ...(effect.kind === 'tremolo' ? [effect.shape, ...(effect.division ? [`every ${effect.division}`] : [])] : []),
-    ...(effect.kind === 'delay' && effect.leftDivision ? [`left ${effect.leftDivision}`] : []),
-    ...(effect.kind === 'delay' && effect.rightDivision ? [`right ${effect.rightDivision}`] : []),
-    ...(effect.kind === 'delay' && effect.pingPong ? ['ping-pong'] : []),
-    ...(effect.kind === 'delay' && effect.bends ? ['a moving time bends the pitch'] : []),
-  ];
-  return `${effectTitles[effect.kind]}: ${[...details, settings(effect.kind, effect, 'all')].join(', ')}`;
-}
-
-function bandTexts(effect: Extract<Effect, { kind: 'equalizer' }>): string[] {
-  const numbers = effect as unknown as Record<string, number>;
-  return effect.bands.flatMap(({ kind, slopeDbPerOctave }, i) => {
-    if (kind === 'off') return [];
-    const isCut = kind === 'lowCut' || kind === 'highCut';
-    const [hz, gainDb, q] = ['Hz', 'Db', 'Q'].map((what) => numbers[`band${i + 1}${what}`]);
-    const amount = isCut ? `${slopeDbPerOctave} dB per octave` : kind === 'notch' ? '' : formatValue(gainDb, 'dB');
-    return [
-      [bandTitles[kind], `at ${formatValue(hz, 'Hz')}`, amount, `Q ${formatValue(q, '')}`].filter(Boolean).join(' '),
-    ];
-  });
 }
 
 function sourceText(source: Source, patch: Patch): string {

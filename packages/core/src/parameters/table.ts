@@ -1,5 +1,5 @@
 import { level, linear, log, pan, share } from './build';
-import { effectParameters } from './effectParameters';
+import { effectParameters } from './effects';
 import { filterParameters, shaperParameters } from './filterParameters';
 import { modulatorParameters } from './modulatorParameters';
 import type { Parameter } from './parameter';

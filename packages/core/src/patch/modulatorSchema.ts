@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { modulatorParameters } from '../parameters/modulatorParameters';
+import { lfoShapes } from '../parameters/shapes';
 import { division, id, name, on, shapeOf } from './schemaParts';
 
 /** Delay, attack, hold, decay, sustain, release; see envelopeCurve.ts for the exact curve. */
@@ -25,17 +26,6 @@ export const contourSchema = z.object({
       message: 'Points of a contour must follow one another in time.',
     }),
 });
-
-export const lfoShapes = [
-  'sine',
-  'triangle',
-  'rising',
-  'falling',
-  'square',
-  'randomSteps',
-  'randomCurve',
-  'drawn',
-] as const;
 
 export const lfoSchema = z.object({
   kind: z.literal('lfo'),

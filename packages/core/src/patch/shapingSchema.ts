@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { filterParameters, shaperParameters } from '../parameters/filterParameters';
+import { shaperCurves } from '../parameters/shapes';
 import { drawnLine, id, on, shapeOf } from './schemaParts';
 
 const slope = z.union([z.literal(6), z.literal(12), z.literal(18), z.literal(24)]);
@@ -33,18 +34,6 @@ export const filterSchema = z.discriminatedUnion('kind', [
 ]);
 
 export const filterKinds = filterSchema.options.map((option) => option.shape.kind.value);
-
-export const shaperCurves = [
-  'soft',
-  'hard',
-  'tube',
-  'diode',
-  'sine',
-  'logarithmic',
-  'roundFold',
-  'straightFold',
-  'drawn',
-] as const;
 
 export const shaperSchema = z.object({
   kind: z.literal('shaper').default('shaper'),

@@ -1,19 +1,9 @@
 import { formatValue } from '../parameters/format';
+import { lfoShapeTitles } from '../parameters/shapes';
 import { parameterOf } from '../parameters/table';
+import { effectTitles } from './effects';
 import { modulesOf } from './modules';
-import type {
-  Effect,
-  EffectKind,
-  Filter,
-  Interaction,
-  Layer,
-  Lfo,
-  Modulator,
-  Patch,
-  Route,
-  Shaper,
-  Source,
-} from './schema';
+import type { Effect, Filter, Interaction, Layer, Modulator, Patch, Route, Source } from './schema';
 
 /** What things of a patch are called, on screens and in recipes. Terms of the trade, in sentence case. */
 
@@ -104,139 +94,6 @@ export function filterTitle(filter: Filter): string {
   if (filter.kind === 'ladder') return `${title}, 24 dB per octave`;
   return 'slopeDbPerOctave' in filter ? `${title}, ${filter.slopeDbPerOctave} dB per octave` : title;
 }
-
-export const shaperTitles = {
-  soft: 'soft',
-  hard: 'hard',
-  tube: 'tube',
-  diode: 'diode',
-  sine: 'sine',
-  logarithmic: 'logarithmic',
-  roundFold: 'folded, round',
-  straightFold: 'folded, straight',
-  drawn: 'drawn',
-} as const satisfies Record<Shaper['curve'], string>;
-
-export const effectTitles = {
-  equalizer: 'Equaliser',
-  drive: 'Drive',
-  reducer: 'Bit and rate reducer',
-  compressor: 'Compressor',
-  multiband: 'Three-band compressor',
-  limiter: 'Limiter',
-  chorus: 'Chorus',
-  delay: 'Delay',
-  reverb: 'Reverb',
-  tremolo: 'Tremolo and auto-pan',
-  flanger: 'Flanger',
-  phasing: 'Phaser',
-  widener: 'Widener',
-  ringModulator: 'Ring modulator',
-  frequencyShifter: 'Frequency shifter',
-  pitchShifter: 'Pitch shifter',
-  vocoder: 'Vocoder',
-  vowelFilter: 'Vowel filter',
-  resonator: 'Resonator',
-  grainDelay: 'Grain delay',
-  ducker: 'Ducker',
-  cabinet: 'Amp and cabinet',
-  stereo: 'Stereo',
-} as const satisfies Record<EffectKind, string>;
-
-export const duckerKeyTitles = {
-  pattern: 'by a pattern',
-  drawn: 'by a drawn line',
-  layer: 'by a layer',
-} as const satisfies Record<Extract<Effect, { kind: 'ducker' }>['key'], string>;
-
-export const cabinetTitles = {
-  openBack: 'open back',
-  closedBack: 'closed back',
-  smallSpeaker: 'small speaker',
-  horn: 'horn',
-  telephone: 'telephone',
-} as const satisfies Record<Extract<Effect, { kind: 'cabinet' }>['cabinet'], string>;
-
-/** What an effect is set to, in a few words. */
-export function effectDetail(effect: Effect): string {
-  switch (effect.kind) {
-    case 'equalizer': {
-      const count = effect.bands.filter(({ kind }) => kind !== 'off').length;
-      return count === 1 ? '1 band' : `${count} bands`;
-    }
-    case 'drive':
-      return `${shaperTitles[effect.curve]}, ${formatValue(effect.driveDb, 'dB')}`;
-    case 'compressor':
-      return `${formatValue(effect.ratio, '')} : 1 over ${formatValue(effect.thresholdDb, 'dB')}`;
-    case 'reducer':
-      return `${formatValue(effect.bits, '')} bits`;
-    case 'multiband':
-      return `${formatValue(effect.amount, '%')}, ${formatValue(effect.lowHz, 'Hz')}, ${formatValue(effect.highHz, 'Hz')}`;
-    case 'tremolo':
-      return `${effect.division ?? formatValue(effect.rateHz, 'Hz')}, ${formatValue(effect.depth, '%')}`;
-    case 'limiter':
-      return `under ${formatValue(effect.ceilingDb, 'dB')}`;
-    case 'chorus':
-      return `${effect.voices === 1 ? '1 voice' : `${effect.voices} voices`}, ${formatValue(effect.mix, '%')}`;
-    case 'delay': {
-      const left = effect.leftDivision ?? formatValue(effect.leftSeconds, 's');
-      const right = effect.rightDivision ?? formatValue(effect.rightSeconds, 's');
-      return `${left === right ? left : `${left}, ${right}`}, ${formatValue(effect.mix, '%')}`;
-    }
-    case 'reverb':
-      return `${formatValue(effect.rt60Seconds, 's')}, ${formatValue(effect.mix, '%')}`;
-    case 'flanger':
-      return `${formatValue(effect.rateHz, 'Hz')}, ${formatValue(effect.feedback, '%')}`;
-    case 'phasing':
-      return `${effect.stages} stages at ${formatValue(effect.centreHz, 'Hz')}`;
-    case 'widener':
-      return `${formatValue(effect.detuneCents, 'ct')}, mono below ${formatValue(effect.monoBelowHz, 'Hz')}`;
-    case 'ringModulator':
-      return effect.tuning === 'note'
-        ? `${formatValue(effect.ratio, '')} to the note`
-        : formatValue(effect.toneHz, 'Hz');
-    case 'frequencyShifter':
-      return formatValue(effect.shiftHz, 'Hz');
-    case 'pitchShifter':
-      return `${formatValue(effect.semitones, 'st')}, ${formatValue(effect.mix, '%')}`;
-    case 'vocoder':
-      return `${effect.bands} bands`;
-    case 'vowelFilter':
-      return `${formatValue(effect.vowel, '%')} along a e i o u`;
-    case 'resonator':
-      return `${effect.tuning === 'note' ? formatValue(effect.semitones, 'st') : formatValue(effect.toneHz, 'Hz')}, ${formatValue(effect.decaySeconds, 's')}`;
-    case 'grainDelay':
-      return `${formatValue(effect.timeSeconds, 's')}, ${formatValue(effect.mix, '%')}`;
-    case 'ducker':
-      return `${duckerKeyTitles[effect.key]}, ${formatValue(-effect.depthDb, 'dB')}`;
-    case 'cabinet':
-      return `${cabinetTitles[effect.cabinet]}, ${formatValue(effect.driveDb, 'dB')}`;
-    case 'stereo':
-      return `${formatValue(effect.width, '%')} wide, ${formatValue(effect.gainDb, 'dB')}`;
-  }
-}
-
-export const bandTitles = {
-  off: 'off',
-  lowCut: 'low cut',
-  highCut: 'high cut',
-  lowShelf: 'low shelf',
-  highShelf: 'high shelf',
-  bell: 'bell',
-  notch: 'notch',
-  tilt: 'tilt',
-} as const;
-
-export const lfoShapeTitles = {
-  sine: 'sine',
-  triangle: 'triangle',
-  rising: 'rising saw',
-  falling: 'falling saw',
-  square: 'square',
-  randomSteps: 'random steps',
-  randomCurve: 'random curve',
-  drawn: 'drawn',
-} as const satisfies Record<Lfo['shape'], string>;
 
 export const noteValueTitles = {
   velocity: 'Velocity',

@@ -66,6 +66,7 @@ const amplitude = (db: number) => 10 ** (db / 40);
 
 /** A tube stage into a loudspeaker. */
 export const cabinet: EffectModel<Cabinet> = {
+  tailSeconds: () => 0,
   create(sampleRateHz) {
     const stages = [createShaperChannel(), createShaperChannel()];
     const states = stereoSections.create(SECTIONS);

@@ -2,6 +2,7 @@ import { BLOCK_SAMPLES } from '../sources/source';
 import { createCrossover } from './crossover';
 import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
+import { CROSSOVER_Q, ringing, rounds } from './ringing';
 
 const MOST_SECONDS = 0.075;
 const MOST_VOICES = 8;
@@ -15,6 +16,11 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
   leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
   standsApart: true,
   mixesItself: true,
+  tailSeconds: (effect) =>
+    effect.delaySeconds +
+    effect.depthSeconds +
+    ringing(effect.lowCutHz, CROSSOVER_Q) +
+    rounds(effect.feedback, effect.delaySeconds + effect.depthSeconds),
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];

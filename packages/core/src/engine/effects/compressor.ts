@@ -45,6 +45,7 @@ const FAST_SECONDS = 0.05;
  * the release's while it comes back (same source, 2.4), so the times are those after which 63 % of the way are gone.
  */
 export const compressor: EffectModel<Compressor> = {
+  tailSeconds: () => 0,
   create(sampleRateHz) {
     const keys = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)];
     const sections = [createSections(1), createSections(1)];

@@ -6,6 +6,7 @@ import { BLOCK_SAMPLES } from '../sources/source';
 import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, type EffectProgram, Ramp } from './effect';
 import { createMonoBelow } from './stereo';
+import { CROSSOVER_Q, ringing, rounds } from './ringing';
 
 type Delay = EffectOf<'delay'>;
 
@@ -101,6 +102,15 @@ class Tap {
 export const delay: EffectModel<Delay> = {
   leavesDc: ({ feedback, crossFeedback }) => Math.abs(feedback) + Math.abs(crossFeedback) > 50,
   standsApart: true,
+  tailSeconds(effect, bpm) {
+    const [left, right] = [effect.leftDivision, effect.rightDivision].map((division, side) => {
+      const free = side === 0 ? effect.leftSeconds : effect.rightSeconds;
+      return division === null ? free : (beatsOfDivision(division)! * 60) / bpm;
+    });
+    const back = Math.abs(effect.feedback) + (effect.pingPong ? 0 : Math.abs(effect.crossFeedback));
+    const longest = Math.max(left, right);
+    return longest + ringing(Math.max(10, effect.monoBelowHz), CROSSOVER_Q) + rounds(back, longest);
+  },
   create(sampleRateHz) {
     const most = Math.ceil(MOST_DELAY_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];

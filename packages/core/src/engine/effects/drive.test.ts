@@ -1,6 +1,6 @@
 import { CHAIN_RATE_HZ, chainOf, click, effect, sineOf } from '../../../test/chains';
 import { aliasDb } from '../../../test/spectrum';
-import { shaperCurves } from '../../patch/shapingSchema';
+import { shaperCurves } from '../../parameters/shapes';
 import { SHAPER_LATENCY } from '../shaper';
 
 const SINE_HZ = 997;

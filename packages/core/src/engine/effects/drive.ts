@@ -7,6 +7,7 @@ import { curveTableOf } from '../shaperCurves';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { MovingCoefficients } from './movingCoefficients';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
+import { DC_BLOCK_SECONDS, ringing } from './ringing';
 
 type Drive = EffectOf<'drive'>;
 
@@ -26,6 +27,10 @@ const MOST_LIFT = 8;
 export const drive: EffectModel<Drive> = {
   mixesItself: true,
   levelsItself: true,
+  tailSeconds(effect) {
+    // The constant that a crooked curve leaves goes slowly.
+    return ringing(effect.toneHz, 1) + DC_BLOCK_SECONDS;
+  },
   create(sampleRateHz) {
     const shapers = [createShaperChannel(), createShaperChannel()];
     // Curves that are not the same on both sides, and a bias, leave a constant behind, which is no level that anybody hears.

@@ -1,10 +1,11 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { beatsOfDivision } from '../../parameters/division';
-import { PATTERN_STEPS } from '../../patch/effectSchema';
+import { PATTERN_STEPS } from '../../parameters/effects/ducker';
 import { drawnAt } from '../drawnLine';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { createCrossover } from './crossover';
 import { type EffectModel, type EffectOf, type EffectProgram, type Surroundings, Ramp } from './effect';
+import { CROSSOVER_Q, ringing } from './ringing';
 
 type Ducker = EffectOf<'ducker'>;
 
@@ -33,6 +34,7 @@ export function duckedShare(along: number, bend: number): number {
 export const ducker: EffectModel<Ducker> = {
   standsApart: true,
   mixesItself: true,
+  tailSeconds: (effect) => ringing(effect.belowHz, CROSSOVER_Q),
   create(sampleRateHz) {
     const crossovers = [createCrossover(sampleRateHz), createCrossover(sampleRateHz)];
     const high = new Float64Array(BLOCK_SAMPLES);

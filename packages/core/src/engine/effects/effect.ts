@@ -1,9 +1,10 @@
 import type { HeardEffect } from '../../patch/audition';
-import type { Effect, EffectKind } from '../../patch/schema';
+import type { EffectOf } from '../../patch/effects';
+import type { Effect } from '../../patch/schema';
 import type { PreparedSample } from '../preparedSample';
 import type { PatchResources } from '../resources';
 
-export type EffectOf<K extends EffectKind> = Extract<Effect, { kind: K }>;
+export type { EffectOf };
 
 /** An effect as a chain reads it: the document, where its moving values stand, and what it is timed by. */
 export interface EffectProgram<E extends Effect = Effect> {
@@ -71,7 +72,9 @@ export interface EffectModel<E extends Effect = Effect> {
    * Whether a constant may be left in what it puts out, by curves, by products with something of the same frequency, or by what goes round; the
    * chain takes it away.
    */
-  leavesDc?: (spec: E) => boolean;
+  leavesDc?(spec: E): boolean;
+  /** How long it goes on once nothing comes in, until what it holds has fallen by 60 dB; besides what the chain holds. */
+  tailSeconds(effect: E, bpm: number): number;
   create(sampleRateHz: number): EffectState<E>;
 }
 

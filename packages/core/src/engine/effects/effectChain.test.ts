@@ -1,7 +1,7 @@
 import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, sineOf } from '../../../test/chains';
 import { dcFaultOfChain, faultOfChain } from '../../../test/randomChains';
 import { amplitudeAt, createRandom, harmonicTone } from '../../../test/signals';
-import { effectParameters } from '../../parameters/effectParameters';
+import { effectParameters } from '../../parameters/effects';
 
 import type { Effect, EffectKind } from '../../patch/schema';
 

@@ -6,7 +6,7 @@ import type { Effect } from '../../patch/schema';
 import { type DcBlock, createDcBlock } from '../dcBlock';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectProgram, type EffectState, type Surroundings, Ramp } from './effect';
-import { effectModels } from './index';
+import { modelOf } from './index';
 
 /** Effects one after the other. */
 export interface EffectChain {
@@ -61,7 +61,7 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
   const silentL = new Float64Array(BLOCK_SAMPLES);
   const silentR = new Float64Array(BLOCK_SAMPLES);
   const places = effects.map(({ kind }): Place => {
-    const model = effectModels[kind];
+    const model = modelOf(kind);
     const state = model.create(sampleRateHz);
     return {
       state,

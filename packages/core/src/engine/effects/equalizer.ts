@@ -1,11 +1,13 @@
 import { gainFromDecibels } from '../../dsp/decibels';
-import { EQUALIZER_BANDS } from '../../parameters/effectParameters';
+import { EQUALIZER_BANDS } from '../../parameters/effects/equalizer';
 import { butterworthQs } from '../filters/butterworth';
 import { integratorGain } from '../filters/filter';
 import { SECTION, section } from '../filters/stateVariable';
 import { stereoSections } from '../filters/stereoSections';
 import { MovingCoefficients } from './movingCoefficients';
 import { type EffectModel, type EffectOf, type EffectProgram } from './effect';
+import { ringing } from './ringing';
+import { numbersOfBand } from '../../parameters/effects/equalizer';
 
 type Equalizer = EffectOf<'equalizer'>;
 type Band = Equalizer['bands'][number];
@@ -67,6 +69,17 @@ export function tuneBand(
 
 /** Eight bands one after the other. */
 export const equalizer: EffectModel<Equalizer> = {
+  tailSeconds(effect) {
+    let seconds = 0;
+    effect.bands.forEach(({ kind }, i) => {
+      if (kind === 'off') return;
+      const [hz, db, q] = numbersOfBand(i);
+      // Steep cuts ring longer than their Q says; a bell that lifts narrows by its gain.
+      const lift = 10 ** (Math.abs(effect[db]) / 40);
+      seconds += ringing(effect[hz], 3 * lift * Math.max(1, effect[q]));
+    });
+    return seconds;
+  },
   create(sampleRateHz) {
     const bands = Array.from({ length: EQUALIZER_BANDS }, () => ({
       states: stereoSections.create(MOST_SECTIONS),

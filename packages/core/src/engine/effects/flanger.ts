@@ -1,6 +1,7 @@
 import { BLOCK_SAMPLES } from '../sources/source';
 import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
+import { rounds } from './ringing';
 
 const MOST_SECONDS = 0.021;
 
@@ -8,6 +9,10 @@ const MOST_SECONDS = 0.021;
 export const flanger: EffectModel<EffectOf<'flanger'>> = {
   leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
   standsApart: true,
+  tailSeconds(effect) {
+    const round = effect.delaySeconds + effect.depthSeconds;
+    return round + rounds(effect.feedback, round);
+  },
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);
     const lines = [new DelayLine(most), new DelayLine(most)];

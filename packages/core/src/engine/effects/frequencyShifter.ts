@@ -2,6 +2,7 @@ import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 import { createHilbert } from './hilbert';
 import { createLoopFilter } from './loopFilter';
+import { rounds } from './ringing';
 
 const SECTIONS = 12;
 const TRANSITION = 0.0006;
@@ -13,6 +14,10 @@ const LOOP_LOW_HZ = 60;
 export const frequencyShifter: EffectModel<EffectOf<'frequencyShifter'>> = {
   leavesDc: () => true,
   standsApart: true,
+  tailSeconds(effect) {
+    // What comes near 0 is held there by the filters of the loop.
+    return 0.1 + rounds(effect.feedback, 0.1);
+  },
   create(sampleRateHz) {
     const hilberts = [createHilbert(SECTIONS, TRANSITION), createHilbert(SECTIONS, TRANSITION)];
     const [turn, feedback] = [new Ramp(), new Ramp()];

@@ -3,6 +3,7 @@ import { writeRandom } from '../random';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, type EffectProgram, Ramp } from './effect';
+import { rounds } from './ringing';
 
 type GrainDelay = EffectOf<'grainDelay'>;
 
@@ -28,6 +29,10 @@ interface Grain {
 export const grainDelay: EffectModel<GrainDelay> = {
   leavesDc: () => true,
   standsApart: true,
+  tailSeconds(effect) {
+    const round = effect.timeSeconds + effect.spraySeconds + effect.sizeSeconds;
+    return round + effect.sizeSeconds + rounds(effect.feedback, round);
+  },
   create(sampleRateHz) {
     const most = Math.ceil(MOST_SECONDS * sampleRateHz);
     const line = [new DelayLine(most), new DelayLine(most)];

@@ -1,9 +1,9 @@
-import type { EffectKind } from '../../patch/schema';
+import type { EffectKind } from '../../parameters/effects';
 import { chorus } from './chorus';
 import { compressor } from './compressor';
 import { delay } from './delay';
 import { drive } from './drive';
-import type { EffectModel } from './effect';
+import type { EffectModel, EffectOf } from './effect';
 import { equalizer } from './equalizer';
 import { limiter } from './limiter';
 import { multiband } from './multiband';
@@ -24,8 +24,8 @@ import { vowelFilter } from './vowelFilter';
 import { widener } from './widener';
 import { tremolo } from './tremolo';
 
-/** Every kind of effect. A new one is a file and a line here, besides its entries in the parameter table and the schema. */
-export const effectModels = {
+/** How every kind of effect sounds: a file and a line here for each descriptor. */
+const effectModels = {
   equalizer,
   drive,
   reducer,
@@ -49,4 +49,7 @@ export const effectModels = {
   ducker,
   cabinet,
   stereo,
-} as unknown as Record<EffectKind, EffectModel>;
+} satisfies { readonly [K in EffectKind]: EffectModel<EffectOf<K>> };
+
+/** The model of a kind, told nothing of which. */
+export const modelOf = (kind: EffectKind): EffectModel => effectModels[kind];

@@ -1,7 +1,7 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { INTERPOLATOR_LATENCY, OVERSAMPLING, createDelay, createInterpolator } from '../../dsp/halfband';
 import { BLOCK_SAMPLES } from '../sources/source';
-import { createDcServo } from './dcServo';
+import { DC_SERVO_SECONDS, createDcServo } from './dcServo';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 
 type Limiter = EffectOf<'limiter'>;
@@ -17,6 +17,7 @@ const MARGIN = gainFromDecibels(-0.05);
  * the peak arrives (our own arrangement of common parts).
  */
 export const limiter: EffectModel<Limiter> = {
+  tailSeconds: () => DC_SERVO_SECONDS,
   create(sampleRateHz) {
     const ahead = Math.round(AHEAD_SECONDS * sampleRateHz);
     const interpolators = [createInterpolator(), createInterpolator()];

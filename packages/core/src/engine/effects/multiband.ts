@@ -4,6 +4,7 @@ import { SECTION, createSections, runSection, section } from '../filters/stateVa
 import { BLOCK_SAMPLES } from '../sources/source';
 import { compressedDb } from './compressor';
 import type { EffectModel, EffectOf } from './effect';
+import { ringing } from './ringing';
 
 export const KNEE_DB = 6;
 /** Attack and release of each band at 100 %, and the time that its mean power is of: lows are slower. */
@@ -39,6 +40,10 @@ export function liftedDb(levelDb: number, thresholdDb: number, ratio: number): n
  */
 export const multiband: EffectModel<EffectOf<'multiband'>> = {
   leavesDc: () => true,
+  tailSeconds(effect) {
+    // What is soft is lifted again while it dies away.
+    return ringing(effect.lowHz, 2) + 1;
+  },
   create(sampleRateHz) {
     const bands = [0, 1, 2].map(() => [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)]);
     const spare = new Float64Array(BLOCK_SAMPLES);

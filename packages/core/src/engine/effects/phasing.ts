@@ -2,6 +2,7 @@ import { forgetSmall } from '../filters/stateVariable';
 import { integratorGain } from '../filters/filter';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
+import { rounds } from './ringing';
 
 const MOST_STAGES = 24;
 /** Corners nearer to half the rate would hold what lies there for long, which feedback turns into a whistle. */
@@ -13,6 +14,13 @@ const HIGHEST_SHARE = 0.4;
  */
 export const phasing: EffectModel<EffectOf<'phasing'>> = {
   leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
+  tailSeconds(effect) {
+    const lowestHz = effect.centreHz * 2 ** (-(effect.spreadOctaves + effect.depthOctaves) / 2);
+    // The longest that a first-order all-pass holds anything is 1/(π·f), at the bottom.
+    const round = effect.stages / (Math.PI * Math.max(1, lowestHz));
+    // Where many corners come together a resonance is held a little longer still.
+    return 3 * round + 1.5 * rounds(effect.feedback, round);
+  },
   create(sampleRateHz) {
     const states = [new Float64Array(MOST_STAGES), new Float64Array(MOST_STAGES)];
     /** Share g / (1 + g) of each stage at the start of the block, and its step; both NaN before the first. */

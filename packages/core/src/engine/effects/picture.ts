@@ -1,8 +1,9 @@
 import type { Effect, Shaper } from '../../patch/schema';
 import { RESPONSE_SAMPLES, gainsOf } from '../filters/response';
+import type { EffectKind } from '../../parameters/effects';
 import { createFrameSpectrum } from '../../dsp/frameSpectrum';
 import { beatsOfDivision } from '../../parameters/division';
-import { PATTERN_STEPS } from '../../patch/effectSchema';
+import { PATTERN_STEPS } from '../../parameters/effects/ducker';
 import { drawnAt } from '../drawnLine';
 import { compileSum } from '../sumChain';
 import { curveTableOf } from '../shaperCurves';
@@ -10,7 +11,7 @@ import { NO_RESOURCES } from '../resources';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { compressedDb } from './compressor';
 import { STEPS_A_BEAT, duckedShare } from './ducker';
-import { NOTHING_AROUND } from './effect';
+import { type EffectOf, NOTHING_AROUND } from './effect';
 import { createEffectChain } from './effectChain';
 import { KNEE_DB, liftedDb } from './multiband';
 import { tremoloTurn } from './tremolo';
@@ -48,53 +49,73 @@ export const WAVE_MS = (1000 * (WAVE_SAMPLES - 1)) / RESPONSE_RATE_HZ;
 /** Grains are drawn of a tone of this length: a click would fall into few of them. */
 const GRAIN_TONE_SECONDS = 0.1;
 
-export function effectPicture(effect: Effect, bpm: number): EffectPicture {
-  switch (effect.kind) {
-    case 'drive':
-      return { of: 'curve', points: shaperCurve(effect) };
-    case 'reducer':
-      return { of: 'wave', points: waveOf(effect, bpm) };
-    case 'tremolo':
-      return { of: 'turn', points: along(0, TURNS, (x) => 1 - (effect.depth / 100) * (1 - tremoloTurn(effect, x))) };
-    case 'multiband': {
-      const parts = (['mid', 'low', 'high'] as const).map((name) => ({ name, points: bandLevels(effect, name) }));
-      return { of: 'levels', points: parts[0].points, parts };
-    }
-    case 'compressor': {
-      const { thresholdDb, ratio, kneeDb, makeUpDb, autoMakeUp } = effect;
-      const lift = makeUpDb - (autoMakeUp ? compressedDb(0, thresholdDb, ratio, kneeDb) / 2 : 0);
-      return {
-        of: 'levels',
-        points: along(LOWEST_DB, 0, (x) => x + compressedDb(x, thresholdDb, ratio, kneeDb) + lift),
-      };
-    }
-    case 'limiter':
-      return { of: 'levels', points: along(LOWEST_DB, 0, (x) => Math.min(effect.ceilingDb, x + effect.driveDb)) };
-    case 'ducker':
-      return { of: 'bar', points: along(0, BEATS_A_BAR, (beats) => duckedGain(effect, beats, bpm)) };
-    case 'ringModulator':
-    case 'frequencyShifter':
-    case 'pitchShifter':
-      return { of: 'spectrum', points: spectrumOf(effect, bpm) };
-    case 'vocoder':
-      return { of: 'response', points: bandsOf(effect) };
-    case 'grainDelay':
-    case 'delay':
-    case 'reverb':
-      return { of: 'decay', points: decayOf(effect, bpm) };
-    case 'stereo':
-    case 'widener': {
-      const parts = ([1, -1] as const).map((sign) => {
-        const [left, right] = responseOf(effect, bpm, RESPONSE_RATE_HZ, RESPONSE_SAMPLES, sign);
-        const kept = left.map((x, i) => (x + sign * right[i]) / 2);
-        return { name: sign === 1 ? 'middle' : 'side', points: gainPoints(kept) };
-      });
-      return { of: 'response', points: parts[0].points, parts };
-    }
-    default:
-      return { of: 'response', points: gainPoints(responseOf(effect, bpm, RESPONSE_RATE_HZ, RESPONSE_SAMPLES)[0]) };
-  }
+type PictureOf<K extends EffectKind> = (effect: EffectOf<K>, bpm: number) => EffectPicture;
+
+const response = (effect: Effect, bpm: number): EffectPicture => ({
+  of: 'response',
+  points: gainPoints(responseOf(effect, bpm, RESPONSE_RATE_HZ, RESPONSE_SAMPLES)[0]),
+});
+
+const spectrum = (effect: Effect, bpm: number): EffectPicture => ({ of: 'spectrum', points: spectrumOf(effect, bpm) });
+
+const decay = (effect: Effect, bpm: number): EffectPicture => ({ of: 'decay', points: decayOf(effect, bpm) });
+
+/** Middle and side each by itself. */
+function middleAndSide(effect: Effect, bpm: number): EffectPicture {
+  const parts = ([1, -1] as const).map((sign) => {
+    const [left, right] = responseOf(effect, bpm, RESPONSE_RATE_HZ, RESPONSE_SAMPLES, sign);
+    const kept = left.map((x, i) => (x + sign * right[i]) / 2);
+    return { name: sign === 1 ? 'middle' : 'side', points: gainPoints(kept) };
+  });
+  return { of: 'response', points: parts[0].points, parts };
 }
+
+/** How every kind of effect is drawn. */
+const pictures: { readonly [K in EffectKind]: PictureOf<K> } = {
+  equalizer: response,
+  drive: (effect) => ({ of: 'curve', points: shaperCurve(effect) }),
+  reducer: (effect, bpm) => ({ of: 'wave', points: waveOf(effect, bpm) }),
+  compressor: ({ thresholdDb, ratio, kneeDb, makeUpDb, autoMakeUp }) => {
+    const lift = makeUpDb - (autoMakeUp ? compressedDb(0, thresholdDb, ratio, kneeDb) / 2 : 0);
+    return {
+      of: 'levels',
+      points: along(LOWEST_DB, 0, (x) => x + compressedDb(x, thresholdDb, ratio, kneeDb) + lift),
+    };
+  },
+  multiband: (effect) => {
+    const parts = (['mid', 'low', 'high'] as const).map((name) => ({ name, points: bandLevels(effect, name) }));
+    return { of: 'levels', points: parts[0].points, parts };
+  },
+  limiter: ({ ceilingDb, driveDb }) => ({
+    of: 'levels',
+    points: along(LOWEST_DB, 0, (x) => Math.min(ceilingDb, x + driveDb)),
+  }),
+  chorus: response,
+  delay: decay,
+  reverb: decay,
+  tremolo: (effect) => ({
+    of: 'turn',
+    points: along(0, TURNS, (x) => 1 - (effect.depth / 100) * (1 - tremoloTurn(effect, x))),
+  }),
+  flanger: response,
+  phasing: response,
+  widener: middleAndSide,
+  ringModulator: spectrum,
+  frequencyShifter: spectrum,
+  pitchShifter: spectrum,
+  vocoder: (effect) => ({ of: 'response', points: bandsOf(effect) }),
+  vowelFilter: response,
+  resonator: response,
+  grainDelay: decay,
+  ducker: (effect, bpm) => ({ of: 'bar', points: along(0, BEATS_A_BAR, (beats) => duckedGain(effect, beats, bpm)) }),
+  cabinet: response,
+  stereo: middleAndSide,
+};
+
+// A kind and an effect of that kind, which the compiler can only follow by a type of their own.
+const pictureBy = <K extends EffectKind>(kind: K, effect: EffectOf<K>, bpm: number) => pictures[kind](effect, bpm);
+
+export const effectPicture = (effect: Effect, bpm: number): EffectPicture => pictureBy(effect.kind, effect, bpm);
 
 const gainPoints = (response: Float64Array) =>
   gainsOf(response, 1, RESPONSE_RATE_HZ).map(({ hz, db }) => ({ x: Math.log2(hz), y: db }));

@@ -7,6 +7,7 @@ import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 import { createLoopFilter } from './loopFilter';
 import { createPitchHeads, pitchHeadsReach } from './pitchHeads';
+import { rounds } from './ringing';
 
 const MOST_WINDOW_SECONDS = 0.2;
 /** What would come out over half the rate is taken away first, from this share of the rate on. */
@@ -19,6 +20,7 @@ const QS = butterworthQs(8);
 export const pitchShifter: EffectModel<EffectOf<'pitchShifter'>> = {
   leavesDc: () => true,
   standsApart: true,
+  tailSeconds: (effect) => effect.windowSeconds + rounds(effect.feedback, effect.windowSeconds),
   create(sampleRateHz) {
     const mostWindow = MOST_WINDOW_SECONDS * sampleRateHz;
     const reach = pitchHeadsReach(mostWindow, sampleRateHz);

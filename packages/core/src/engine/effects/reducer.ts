@@ -4,6 +4,7 @@ import { SECTION, createSections, runSection, section } from '../filters/stateVa
 import { writeRandom } from '../random';
 import { BLOCK_SAMPLES } from '../sources/source';
 import type { EffectModel, EffectOf } from './effect';
+import { ringing } from './ringing';
 
 /** A filter that is as open as this is none. */
 const OPEN_HZ = 20000;
@@ -11,13 +12,14 @@ const OPEN_HZ = 20000;
 const LOCKING_HZ = 20000;
 const FEW_BITS = 5;
 /** So slow that the steps stand level. */
-export const DC_HZ = 1;
+const DC_HZ = 1;
 
 /**
  * Fewer bits and a lower rate: values are rounded to steps of 2^(1 − bits), fractions of a bit allowed, with zero among them, and each is held
  * until the next is taken, at even or (with jitter) uneven times. Nothing is filtered before: what folds back belongs to it.
  */
 export const reducer: EffectModel<EffectOf<'reducer'>> = {
+  tailSeconds: (effect) => ringing(effect.toneHz, 1) + ringing(DC_HZ, 1),
   create(sampleRateHz) {
     const tones = [createSections(1), createSections(1)];
     const cut = new Float64Array(SECTION);

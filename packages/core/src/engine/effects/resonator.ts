@@ -18,6 +18,7 @@ const INPUT_POWER = 0.75;
 export const resonator: EffectModel<EffectOf<'resonator'>> = {
   leavesDc: () => true,
   standsApart: true,
+  tailSeconds: (effect) => 2 * effect.decaySeconds + 0.1,
   create(sampleRateHz) {
     const most = Math.ceil(sampleRateHz / LOWEST_HZ) + 4;
     const lines = [new DelayLine(most), new DelayLine(most)];

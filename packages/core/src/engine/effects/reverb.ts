@@ -58,6 +58,7 @@ const LEAST_HIGH_SHARE = 0.1;
  */
 export const reverb: EffectModel<Reverb> = {
   standsApart: true,
+  tailSeconds: (effect) => 1.2 * effect.rt60Seconds + effect.preDelaySeconds + 0.4,
   create(sampleRateHz) {
     const lines = createLines(Math.ceil(MOST_SIZE * LONGEST_SECONDS * sampleRateHz) + 100);
     const fullLengths = lineLengths(sampleRateHz);

@@ -13,6 +13,7 @@ export const tunedHz = (tuning: 'fixed' | 'note', hz: number, ratio: number, not
 export const ringModulator: EffectModel<EffectOf<'ringModulator'>> = {
   leavesDc: () => true,
   standsApart: true,
+  tailSeconds: () => 0,
   create(sampleRateHz) {
     const turn = new Ramp();
     let cycles = 0;

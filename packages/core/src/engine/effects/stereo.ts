@@ -3,6 +3,7 @@ import { createDcBlock } from '../dcBlock';
 import { BLOCK_SAMPLES } from '../sources/source';
 import { createCrossover } from './crossover';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
+import { CROSSOVER_Q, DC_BLOCK_SECONDS, ringing } from './ringing';
 
 /** Corner under which nothing is made mono. */
 const NO_MONO_HZ = 10;
@@ -44,6 +45,7 @@ export function createMonoBelow(sampleRateHz: number) {
 export const stereo: EffectModel<EffectOf<'stereo'>> = {
   standsApart: true,
   mixesItself: true,
+  tailSeconds: (effect) => ringing(effect.monoBelowHz, CROSSOVER_Q) + (effect.removeDc ? DC_BLOCK_SECONDS : 0),
   create(sampleRateHz) {
     const monoBelow = createMonoBelow(sampleRateHz);
     const dcBlocks = [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)];

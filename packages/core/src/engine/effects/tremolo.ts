@@ -12,6 +12,7 @@ const EDGE_SECONDS = 0.0008;
 /** The level goes up and down; with the sides apart, from side to side. At the top of its turn a signal is as it came. */
 export const tremolo: EffectModel<Tremolo> = {
   leavesDc: ({ rateHz }) => rateHz > 10,
+  tailSeconds: () => 0,
   create(sampleRateHz) {
     const depth = new Ramp();
     const apart = new Ramp();

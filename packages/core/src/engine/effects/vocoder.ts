@@ -53,6 +53,7 @@ export function vocoderBandGain(hz: number, band: number, bands: number): number
 export const vocoder: EffectModel<Vocoder> = {
   leavesDc: () => true,
   standsApart: true,
+  tailSeconds: (effect) => 0.3 + 7 * effect.releaseSeconds,
   create(sampleRateHz) {
     const analysis = Array.from({ length: MOST_BANDS }, () => createSections(SECTIONS));
     const synthesis = [0, 1].map(() => Array.from({ length: MOST_BANDS }, () => createSections(SECTIONS)));

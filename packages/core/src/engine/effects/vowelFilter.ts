@@ -4,9 +4,15 @@ import { formant } from '../filters/formant';
 import { BLOCK_SAMPLES } from '../sources/source';
 import type { EffectModel, EffectOf } from './effect';
 import { MovingCoefficients } from './movingCoefficients';
+import { ringing } from './ringing';
 
 /** The vowel of a layer's filter, for the sum of its voices: formants that a route can lead from one vowel to the next. */
+/** The first formant of i. */
+const LOWEST_FORMANT_HZ = 270;
+
 export const vowelFilter: EffectModel<EffectOf<'vowelFilter'>> = {
+  tailSeconds: (effect) =>
+    ringing(LOWEST_FORMANT_HZ * 2 ** (effect.shiftSemitones / 12), Math.SQRT1_2 * 10 ** (effect.resonanceDb / 20)),
   create(sampleRateHz) {
     const channels = [formant.createChannel(sampleRateHz), formant.createChannel(sampleRateHz)];
     const coefficients = new MovingCoefficients(MAX_COEFFICIENTS);

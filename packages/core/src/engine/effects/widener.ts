@@ -4,6 +4,7 @@ import { DelayLine } from './delayLine';
 import { type EffectModel, type EffectOf, Ramp } from './effect';
 import { PitchReader } from './pitchReader';
 import { createMonoBelow } from './stereo';
+import { CROSSOVER_Q, ringing } from './ringing';
 
 const WINDOW_SECONDS = 0.04;
 const MOST_CROSS_SECONDS = 0.04;
@@ -14,6 +15,7 @@ const MOST_CROSS_SECONDS = 0.04;
  */
 export const widener: EffectModel<EffectOf<'widener'>> = {
   mixesItself: true,
+  tailSeconds: (effect) => ringing(effect.monoBelowHz, CROSSOVER_Q),
   create(sampleRateHz) {
     const window = WINDOW_SECONDS * sampleRateHz;
     const most = Math.ceil((WINDOW_SECONDS + MOST_CROSS_SECONDS) * sampleRateHz) + 8;

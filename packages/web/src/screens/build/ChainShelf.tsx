@@ -12,7 +12,7 @@ import {
 } from '@imprint/core/patch/chainPresets';
 import { type ChainOwner, chainOf } from '@imprint/core/patch/chains';
 import type { Effect, EffectKind } from '@imprint/core/patch/schema';
-import { effectTitles } from '@imprint/core/patch/words';
+import { effectTitles } from '@imprint/core/patch/effects';
 import { MAX_NAME } from '@imprint/core/patch/names';
 import { client } from '../../api/client';
 import { Dialog } from '../../components/Dialog';

@@ -3,7 +3,7 @@ import { type ChainOwner, addEffect, addGroup, chainOf, joinGroup, withChain } f
 import { moved } from '@imprint/core/patch/edit';
 import { MAX_EFFECTS } from '@imprint/core/patch/effectSchema';
 import { type EffectKind, type Layer, MAX_GROUPS, type Patch } from '@imprint/core/patch/schema';
-import { effectDetail, effectTitles } from '@imprint/core/patch/words';
+import { effectDetail, effectTitles } from '@imprint/core/patch/effects';
 import { MAX_NAME } from '@imprint/core/patch/names';
 import { addToPatch, editEffect, usePatchStore } from '../../stores/patchStore';
 import { useTransport } from '../../stores/transportStore';

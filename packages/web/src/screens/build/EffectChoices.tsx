@@ -1,187 +1,111 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { divisions } from '@imprint/core/parameters/division';
+import { type OptionalDivision, type OtherLayer, divisionTitles } from '@imprint/core/parameters/effects/choices';
 import { type ChainOwner, setEffect } from '@imprint/core/patch/chains';
+import { choicesOfEffect } from '@imprint/core/patch/effects';
 import type { Effect } from '@imprint/core/patch/schema';
-import { cabinetTitles, duckerKeyTitles, lfoShapeTitles, shaperTitles } from '@imprint/core/patch/words';
 import { usePatchStore, withSample } from '../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
 import { toneApi } from '../../stores/threads';
 import { Choice, Tick } from './Editor';
+import { TempoNote } from './TempoNote';
 
 export type SetFields = (fields: Record<string, unknown>) => void;
-export type EffectOf<K extends Effect['kind']> = Extract<Effect, { kind: K }>;
 
-const detectors = { peak: 'peaks', rms: 'mean power' };
-const tones = { before: 'before the curve', behind: 'behind the curve' };
-
-/** What an effect can be told besides numbers. */
-export function EffectChoices({ owner, effect, set }: { owner: ChainOwner; effect: Effect; set: SetFields }) {
-  switch (effect.kind) {
-    case 'drive':
-      return (
-        <>
-          <Choice
-            label="Curve"
-            className="w-24"
-            value={effect.curve}
-            titles={shaperTitles}
-            onChange={(curve) => set({ curve })}
-          />
-          <Choice label="Its filter" value={effect.tone} titles={tones} onChange={(tone) => set({ tone })} />
-          <Tick label="As loud as before" checked={effect.matchLevel} onChange={(matchLevel) => set({ matchLevel })} />
-        </>
-      );
-    case 'compressor':
-      return (
-        <>
-          <Choice
-            label="Hears"
-            className="w-28"
-            value={effect.detector}
-            titles={detectors}
-            onChange={(detector) => set({ detector })}
-          />
-          <Tick label="Makes up" checked={effect.autoMakeUp} onChange={(autoMakeUp) => set({ autoMakeUp })} />
-          <KeyChoice label="Listens to" none="itself" effect={effect} set={set} />
-        </>
-      );
-    case 'tremolo':
-      return (
-        <>
-          <Choice
-            label="Shape"
-            className="w-28"
-            value={effect.shape}
-            titles={lfoShapeTitles}
-            onChange={(shape) => set({ shape })}
-          />
-          <Choice
-            label="Rate by"
-            className="w-24"
-            value={effect.division ?? FREE}
-            titles={{ ...times, [FREE]: 'in Hz' }}
-            onChange={(division) => set({ division: division === FREE ? null : division })}
-          />
-        </>
-      );
-    case 'delay':
-      return <DelayChoices effect={effect} set={set} />;
-    case 'ringModulator':
-      return <Choice label="Frequency" value={effect.tuning} titles={tunings} onChange={(tuning) => set({ tuning })} />;
-    case 'resonator':
-      return (
-        <>
-          <Choice label="Frequency" value={effect.tuning} titles={tunings} onChange={(tuning) => set({ tuning })} />
-          <Tick label="Odd partials only" checked={effect.hollow} onChange={(hollow) => set({ hollow })} />
-        </>
-      );
-    case 'frequencyShifter':
-      return (
-        <Tick label="Right side the other way" checked={effect.opposite} onChange={(opposite) => set({ opposite })} />
-      );
-    case 'cabinet':
-      return (
-        <Choice
-          label="Cabinet"
-          value={effect.cabinet}
-          titles={cabinetTitles}
-          onChange={(cabinet) => set({ cabinet })}
-        />
-      );
-    case 'vocoder':
-      return <SpectrumChoice owner={owner} effect={effect} set={set} />;
-    case 'ducker':
-      return (
-        <>
-          <Choice
-            label="Ducks"
-            className="w-32"
-            value={effect.key}
-            titles={duckerKeyTitles}
-            onChange={(key) => set({ key })}
-          />
-          {effect.key === 'drawn' && (
-            <Choice
-              label="Over"
-              className="w-20"
-              value={effect.division}
-              titles={lengths}
-              onChange={(division) => set({ division })}
-            />
-          )}
-          {effect.key === 'layer' && <KeyChoice label="Layer" none="none" effect={effect} set={set} />}
-        </>
-      );
-    case 'stereo':
-      return (
-        <>
-          <Tick label="Turn left" checked={effect.turnLeft} onChange={(turnLeft) => set({ turnLeft })} />
-          <Tick label="Turn right" checked={effect.turnRight} onChange={(turnRight) => set({ turnRight })} />
-          <Tick label="Remove DC" checked={effect.removeDc} onChange={(removeDc) => set({ removeDc })} />
-        </>
-      );
-    default:
-      return null;
-  }
-}
-
-const tunings = { note: 'follows the note', fixed: 'as set' };
-
-/** Which layer an effect listens to. */
-function KeyChoice({
-  label,
-  none,
-  effect,
-  set,
-}: {
-  label: string;
-  none: string;
-  effect: EffectOf<'compressor' | 'ducker'>;
+interface EffectChoicesProps {
+  owner: ChainOwner;
+  effect: Effect;
   set: SetFields;
-}) {
-  const layers = usePatchStore(({ patch }) => patch!.layers);
-  return (
-    <Choice
-      label={label}
-      className="w-28"
-      value={effect.keyLayerId ?? FREE}
-      titles={{ [FREE]: none, ...Object.fromEntries(layers.map(({ id, name }) => [id, name])) }}
-      onChange={(keyLayerId) => set({ keyLayerId: keyLayerId === FREE ? null : keyLayerId })}
-    />
-  );
 }
 
-const FREE = '';
-const lengths: Record<string, string> = Object.fromEntries(divisions.map((division) => [division, division]));
-const times: Record<string, string> = { [FREE]: 'in seconds', ...lengths };
-
-function DelayChoices({ effect, set }: { effect: EffectOf<'delay'>; set: SetFields }) {
-  const side = (label: string, name: 'leftDivision' | 'rightDivision') => (
-    <Choice
-      label={label}
-      className="w-24"
-      value={effect[name] ?? FREE}
-      titles={times}
-      onChange={(division) => set({ [name]: division === FREE ? null : division })}
-    />
-  );
+/** What an effect can be told besides numbers, as its descriptor says; what is drawn stands below. */
+export function EffectChoices({ owner, effect, set }: EffectChoicesProps) {
+  const choices = choicesOfEffect(effect);
+  const timed = choices.some(([, { of }, value]) => of === 'division' || (of === 'optionalDivision' && value !== null));
   return (
     <>
-      {side('Left by', 'leftDivision')}
-      {side('Right by', 'rightDivision')}
-      <Tick label="Ping-pong" checked={effect.pingPong} onChange={(pingPong) => set({ pingPong })} />
-      <Tick label="A moving time bends" checked={effect.bends} onChange={(bends) => set({ bends })} />
+      {choices.map(([name, choice, value]) => {
+        const change = (next: unknown) => set({ [name]: next });
+        switch (choice.of) {
+          case 'oneOf':
+            return (
+              <Words key={name} label={choice.label} titles={choice.titles} value={value as string} onChange={change} />
+            );
+          case 'switch':
+            return <Tick key={name} label={choice.label} checked={value as boolean} onChange={change} />;
+          case 'division':
+            return (
+              <Words
+                key={name}
+                label={choice.label}
+                titles={divisionTitles}
+                value={value as string}
+                onChange={change}
+              />
+            );
+          case 'optionalDivision':
+            return <DivisionOr key={name} choice={choice} value={value as string | null} onChange={change} />;
+          case 'layer':
+            return 'sampleId' in effect ? (
+              <SoundChoice key={name} owner={owner} effect={effect} choice={choice} set={set} />
+            ) : (
+              <LayerChoice key={name} choice={choice} value={value as string | null} onChange={change} />
+            );
+          default:
+            return null;
+        }
+      })}
+      {timed && <TempoNote />}
     </>
   );
+}
+
+/** Stands for null among the values of a list. */
+const NONE = '';
+
+const widest = (titles: Readonly<Record<string, string>>) =>
+  Math.max(...Object.values(titles).map((title) => title.length)) > 12 ? 'w-40' : 'w-28';
+
+interface WordsProps {
+  label: string;
+  titles: Readonly<Record<string, string>>;
+  value: string;
+  onChange: (value: string) => void;
+}
+
+const Words = (props: WordsProps) => <Choice {...props} className={widest(props.titles)} />;
+
+interface OrNoneProps<C> {
+  choice: C;
+  value: string | null;
+  onChange: (value: string | null) => void;
+}
+
+function DivisionOr({ choice, value, onChange }: OrNoneProps<OptionalDivision>) {
+  const titles = { [NONE]: choice.free, ...divisionTitles };
+  const change = (next: string) => onChange(next === NONE ? null : next);
+  return <Words label={choice.label} titles={titles} value={value ?? NONE} onChange={change} />;
+}
+
+/** Which layer an effect listens to. */
+function LayerChoice({ choice, value, onChange }: OrNoneProps<OtherLayer>) {
+  const layers = usePatchStore(({ patch }) => patch!.layers);
+  const titles = { [NONE]: choice.none, ...Object.fromEntries(layers.map(({ id, name }) => [id, name])) };
+  const change = (next: string) => onChange(next === NONE ? null : next);
+  return <Words label={choice.label} titles={titles} value={value ?? NONE} onChange={change} />;
 }
 
 const LAYER = 'layer:';
 const SAMPLE = 'sample:';
 const CUT = 'cut';
 
-/** What gives a vocoder its spectrum: what goes through it, a layer, or a sample, which can be made of the cut. */
-function SpectrumChoice({ owner, effect, set }: { owner: ChainOwner; effect: EffectOf<'vocoder'>; set: SetFields }) {
+interface SoundChoiceProps extends EffectChoicesProps {
+  effect: Extract<Effect, { sampleId: string | null }>;
+  choice: OtherLayer;
+}
+
+/** Which sound an effect listens to: what goes through it, a layer, or a sample, which can be made of the cut. */
+function SoundChoice({ owner, effect, choice, set }: SoundChoiceProps) {
   const layers = usePatchStore(({ patch }) => patch!.layers);
   const samples = usePatchStore(({ patch }) => patch!.samples);
   const cut = useStudyStore(cutOf);
@@ -192,23 +116,23 @@ function SpectrumChoice({ owner, effect, set }: { owner: ChainOwner; effect: Eff
     onError: (error) => toast.error(error.message),
   });
   const titles: Record<string, string> = {
-    [FREE]: 'itself',
+    [NONE]: choice.none,
     ...Object.fromEntries(layers.map(({ id, name }) => [LAYER + id, name])),
     ...Object.fromEntries(samples.map(({ id, name }) => [SAMPLE + id, name])),
     ...(cut ? { [CUT]: `the cut “${cut.name}”` } : {}),
   };
-  const value =
-    effect.keyLayerId !== null ? LAYER + effect.keyLayerId : effect.sampleId !== null ? SAMPLE + effect.sampleId : FREE;
+  const { keyLayerId, sampleId } = effect;
+  const value = keyLayerId !== null ? LAYER + keyLayerId : sampleId !== null ? SAMPLE + sampleId : NONE;
   return (
-    <Choice
-      label="Spectrum of"
-      value={value}
+    <Words
+      label={choice.label}
       titles={titles}
-      onChange={(choice) => {
-        if (choice === CUT) return take.mutate();
+      value={value}
+      onChange={(chosen) => {
+        if (chosen === CUT) return take.mutate();
         set({
-          keyLayerId: choice.startsWith(LAYER) ? choice.slice(LAYER.length) : null,
-          sampleId: choice.startsWith(SAMPLE) ? choice.slice(SAMPLE.length) : null,
+          keyLayerId: chosen.startsWith(LAYER) ? chosen.slice(LAYER.length) : null,
+          sampleId: chosen.startsWith(SAMPLE) ? chosen.slice(SAMPLE.length) : null,
         });
       }}
     />

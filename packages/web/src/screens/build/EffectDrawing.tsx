@@ -1,71 +1,78 @@
-import { PATTERN_STEPS } from '@imprint/core/patch/effectSchema';
+import type { Line, Point } from '@imprint/core/parameters/effects/choices';
+import { choicesOfEffect } from '@imprint/core/patch/effects';
 import type { Effect } from '@imprint/core/patch/schema';
 import { PointEditor } from '../../drawing/PointEditor';
-import type { EffectOf, SetFields } from './EffectChoices';
+import type { SetFields } from './EffectChoices';
 import { EqualizerBands } from './EqualizerBands';
+
+const MOST_POINTS = 32;
 
 /** What of an effect is drawn by hand, or set band by band. */
 export function EffectDrawing({ effect, set }: { effect: Effect; set: SetFields }) {
-  if (effect.kind === 'equalizer') return <EqualizerBands effect={effect} set={set} />;
-  if (effect.kind === 'drive' && effect.curve === 'drawn')
-    return <DrawnShape points={effect.drawnCurve} onChange={(drawnCurve) => set({ drawnCurve })} />;
-  if (effect.kind === 'tremolo' && effect.shape === 'drawn')
-    return (
-      <DrawnLevel label="Level over one turn" points={effect.drawnTurn} onChange={(drawnTurn) => set({ drawnTurn })} />
-    );
-  if (effect.kind !== 'ducker' || effect.key === 'layer') return null;
-  if (effect.key === 'pattern') return <Pattern effect={effect} set={set} />;
-  return (
-    <DrawnLevel label={`Level over ${effect.division}`} points={effect.curve} onChange={(curve) => set({ curve })} />
-  );
+  return choicesOfEffect(effect).map(([name, choice, value]) => {
+    const change = (next: unknown) => set({ [name]: next });
+    switch (choice.of) {
+      case 'line':
+        return <DrawnLine key={name} line={choice} points={value as Point[]} onChange={change} />;
+      case 'pattern':
+        return <Pattern key={name} label={choice.label} steps={value as boolean[]} onChange={change} />;
+      case 'bands':
+        return effect.kind === 'equalizer' && <EqualizerBands key={name} effect={effect} set={set} />;
+      default:
+        return null;
+    }
+  });
 }
 
-type Points = EffectOf<'drive'>['drawnCurve'];
+interface DrawnLineProps {
+  line: Pick<Line, 'label' | 'x' | 'y'>;
+  points: Point[];
+  onChange: (points: Point[]) => void;
+}
 
-/** How loud it is at each place of a stretch of time, as shares. */
-function DrawnLevel({ label, ...line }: { label: string; points: Points; onChange: (points: Points) => void }) {
+/** A line that is drawn with points: levels over a stretch of time, or output over input. */
+export function DrawnLine({ line: { label, x, y }, points, onChange }: DrawnLineProps) {
+  const overTime = x[0] === 0;
   return (
     <PointEditor
-      {...line}
+      points={points}
       label={label}
-      x={[0, 1]}
-      y={[0, 1]}
+      x={x}
+      y={y}
       fixedEnds
-      maxPoints={32}
-      describe={({ x, y }) => `at ${Math.round(100 * x)} % of the way ${Math.round(100 * y)} %`}
+      maxPoints={MOST_POINTS}
+      describe={(point) =>
+        overTime
+          ? `at ${Math.round(100 * point.x)} % of the way ${Math.round(100 * point.y)} %`
+          : `${point.x.toFixed(2)} becomes ${point.y.toFixed(2)}`
+      }
+      onChange={onChange}
     />
   );
 }
 
-/** The curve of a drive or a shaper, drawn. */
-export function DrawnShape(line: { points: Points; onChange: (points: Points) => void }) {
+/** Steps of a bar in sixteenths, four a beat. */
+function Pattern({
+  label,
+  steps,
+  onChange,
+}: {
+  label: string;
+  steps: boolean[];
+  onChange: (steps: boolean[]) => void;
+}) {
   return (
-    <PointEditor
-      {...line}
-      label="Drawn curve: output over input"
-      x={[-1, 1]}
-      y={[-1, 1]}
-      fixedEnds
-      maxPoints={32}
-      describe={({ x, y }) => `${x.toFixed(2)} becomes ${y.toFixed(2)}`}
-    />
-  );
-}
-
-/** Sixteenths of a bar that duck. */
-function Pattern({ effect: { pattern }, set }: { effect: EffectOf<'ducker'>; set: SetFields }) {
-  return (
-    <div className="flex gap-1 py-2" role="group" aria-label="Strokes in sixteenths">
-      {Array.from({ length: PATTERN_STEPS }, (_, step) => (
+    <div className="flex gap-1 py-2" role="group" aria-label={label}>
+      {steps.map((struck, step) => (
         <button
           key={step}
           type="button"
           aria-label={`Sixteenth ${step + 1}`}
-          aria-pressed={pattern[step]}
+          aria-pressed={struck}
           className={`figures h-6 grow border border-base-300 text-[11px] ${step % 4 === 0 && step > 0 ? 'ml-2' : ''} ${
-            pattern[step] ? 'bg-patch text-base-100' : 'text-soft'
+            struck ? 'bg-patch text-base-100' : 'text-soft'
           }`}
-          onClick={() => set({ pattern: pattern.with(step, !pattern[step]) })}
+          onClick={() => onChange(steps.with(step, !struck))}
         >
           {step % 4 === 0 ? step / 4 + 1 : ''}
         </button>

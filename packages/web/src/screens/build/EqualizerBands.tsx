@@ -1,6 +1,6 @@
-import { bandKinds, cutSlopes } from '@imprint/core/patch/effectSchema';
-import { bandTitles } from '@imprint/core/patch/words';
-import type { EffectOf, SetFields } from './EffectChoices';
+import { type BandKind, bandTitles, cutSlopes } from '@imprint/core/parameters/effects/choices';
+import type { EffectOf } from '@imprint/core/patch/effects';
+import type { SetFields } from './EffectChoices';
 
 /** What each band is; its numbers are rulers as everything else. */
 export function EqualizerBands({ effect, set }: { effect: EffectOf<'equalizer'>; set: SetFields }) {
@@ -15,11 +15,11 @@ export function EqualizerBands({ effect, set }: { effect: EffectOf<'equalizer'>;
             className="select select-xs min-w-0 grow pr-4 pl-2"
             aria-label={`Band ${index + 1}`}
             value={kind}
-            onChange={({ target }) => change(index, { kind: target.value as (typeof bandKinds)[number] })}
+            onChange={({ target }) => change(index, { kind: target.value as BandKind })}
           >
-            {bandKinds.map((name) => (
+            {Object.entries(bandTitles).map(([name, title]) => (
               <option key={name} value={name}>
-                {bandTitles[name]}
+                {title}
               </option>
             ))}
           </select>

@@ -3,10 +3,11 @@ import { effectPicture } from '@imprint/core/engine/effects/picture';
 import { formatValue } from '@imprint/core/parameters/format';
 import { clampToRange } from '@imprint/core/parameters/parameter';
 import { parameterOf } from '@imprint/core/parameters/table';
-import { bandTitles } from '@imprint/core/patch/words';
+import { bandTitles } from '@imprint/core/parameters/effects/choices';
 import { PointEditor } from '../../drawing/PointEditor';
 import { usePatchStore } from '../../stores/patchStore';
-import type { EffectOf, SetFields } from './EffectChoices';
+import type { EffectOf } from '@imprint/core/patch/effects';
+import type { SetFields } from './EffectChoices';
 import { frequencyMarks } from './EffectPicture';
 
 const OCTAVES = [Math.log2(20), Math.log2(20000)] as const;

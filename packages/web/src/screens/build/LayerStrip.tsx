@@ -1,5 +1,6 @@
 import { useRef } from 'react';
 import { formatValue } from '@imprint/core/parameters/format';
+import { shaperTitles } from '@imprint/core/parameters/shapes';
 import { type NewModulator, addModulator, addSource, freeId, moved } from '@imprint/core/patch/edit';
 import { builtInTables } from '@imprint/core/patch/builtInTables';
 import { noteValues } from '@imprint/core/patch/modulatorSchema';
@@ -17,7 +18,6 @@ import {
   interactionTitle,
   modulatorKindTitle,
   noteValueTitles,
-  shaperTitles,
   sourceTitle,
   targetTitle,
 } from '@imprint/core/patch/words';

@@ -10,7 +10,8 @@ import {
   type Macro,
   type Modulator,
 } from '@imprint/core/patch/schema';
-import { lfoShapeTitles, modulatorKindTitle } from '@imprint/core/patch/words';
+import { lfoShapeTitles } from '@imprint/core/parameters/shapes';
+import { modulatorKindTitle } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { MAX_NAME } from '@imprint/core/patch/names';
 import type { Bend } from '../../drawing/BendHandle';

@@ -13,7 +13,7 @@ interface RulersProps {
   values: object;
   measured?: Record<string, Measured | undefined>;
   /** Parameters that mean nothing as the module is set. */
-  hidden?: readonly string[];
+  hidden?: Iterable<string>;
   /** The routes of macros that can reach them, when the module is shared by several layers; those of the layer otherwise. */
   sharedRoutes?: readonly Route[];
   /** When the numbers are not those of a module of the layer. */
@@ -31,9 +31,10 @@ export function Rulers({
   sharedRoutes,
   onChange,
 }: RulersProps) {
+  const left = new Set(hidden);
   const change = onChange ?? ((fields) => editModule(layer.id, moduleId, fields));
   return Object.entries(parametersOf(kind))
-    .filter(([name]) => !hidden.includes(name))
+    .filter(([name]) => !left.has(name))
     .map(([name, parameter]) => (
       <Ruler
         key={name}

@@ -3,12 +3,14 @@ import { shaperCurve } from '@imprint/core/engine/effects/picture';
 import { filterResponse } from '@imprint/core/engine/filters/response';
 import { changeFilterKind } from '@imprint/core/patch/edit';
 import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';
-import { filterTitles, shaperTitles } from '@imprint/core/patch/words';
+import { effects } from '@imprint/core/parameters/effects/index';
+import { shaperTitles } from '@imprint/core/parameters/shapes';
+import { filterTitles } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { editLayer, editModule } from '../../stores/patchStore';
 import { CurvePicture } from './CurvePicture';
 import { Choice, Editor } from './Editor';
-import { DrawnShape } from './EffectDrawing';
+import { DrawnLine } from './EffectDrawing';
 import { Rulers } from './Rulers';
 import { measuredFilter } from './measured';
 
@@ -104,7 +106,8 @@ export function ShaperEditor({ layer, shaper }: { layer: Layer; shaper: Shaper }
       }
     >
       {shaper.curve === 'drawn' && (
-        <DrawnShape
+        <DrawnLine
+          line={effects.drive.choices.drawnCurve}
           points={shaper.drawnCurve}
           onChange={(drawnCurve) => editModule(layer.id, shaper.id, { drawnCurve })}
         />

@@ -7,11 +7,13 @@ import { addInteraction, addLayer, addModulator, addSource, changeFilterKind } f
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
 import { type EffectKind, type Layer, type Source, macroSchema } from '@imprint/core/patch/schema';
-import { filterKinds, shaperCurves } from '@imprint/core/patch/shapingSchema';
+import { shaperCurves } from '@imprint/core/parameters/shapes';
+import { filterKinds } from '@imprint/core/patch/shapingSchema';
 import { phaseShapes } from '@imprint/core/patch/sourceSchema';
 import { builtInTables } from '@imprint/core/patch/builtInTables';
 import { parsePatch } from '@imprint/core/patch/parse';
-import { effectTitles, filterTitles } from '@imprint/core/patch/words';
+import { effectTitles } from '@imprint/core/patch/effects';
+import { filterTitles } from '@imprint/core/patch/words';
 import { currentPatch, openPatch, readingOfSaw } from '../../../test/page';
 import { client } from '../../api/client';
 import type { Deck } from '../../audio/deck';

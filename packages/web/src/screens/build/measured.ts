@@ -1,5 +1,6 @@
 import type { Measured } from '../../components/Ruler';
-import type { EffectKind, Envelope, Filter, Source } from '@imprint/core/patch/schema';
+import { type EffectKind, effectParameters } from '@imprint/core/parameters/effects/index';
+import type { Envelope, Filter, Source } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 
 /** A measured value with a band that is wider the less sure it is, as a ratio for times and frequencies. */
@@ -50,57 +51,72 @@ export function measuredSource({
   };
 }
 
-type Motion = Reading['traits']['motion'][number];
+type Traits = Reading['traits'];
+type Motion = Traits['motion'][number];
 
-/** What the reading says about an effect: room and echo, what moves and how fast, how wide, how dirty. */
-export function measuredEffect(
-  { traits: { space, motion, width, dirt } }: Reading,
-  kind: EffectKind,
-): MeasuredParameters {
-  const movedBy = (...causes: Motion['cause'][]) => motion.find(({ cause }) => causes.includes(cause));
-  const rateOf = (moved: Motion | undefined): MeasuredParameters =>
-    moved ? { rateHz: byRatio(moved.rateHz, moved.confidence, 0.03) } : {};
-  const monoBelow = { monoBelowHz: byRatio(width.monoBelowHz, width.confidence, 0.3) };
-  switch (kind) {
-    case 'reverb':
-      return {
-        rt60Seconds: byRatio(space.rt60Seconds, space.confidence, 0.1),
-        preDelaySeconds: byDistance(space.preDelaySeconds, space.confidence, 0.01),
-      };
-    case 'delay': {
-      const time = byRatio(space.echo?.seconds ?? null, space.confidence, 0.02);
-      const feedback = space.echo ? 100 * space.echo.feedback : null;
-      return { leftSeconds: time, rightSeconds: time, feedback: byDistance(feedback, space.confidence, 5) };
-    }
-    case 'tremolo': {
-      const moved = movedBy('tremolo', 'ducking');
-      if (!moved) return {};
-      // From the top to the lowest, dB, as a share of the level.
-      const depth = 100 * (1 - 10 ** (-moved.depth / 20));
-      return { ...rateOf(moved), depth: byDistance(depth, moved.confidence, 5) };
-    }
-    case 'ducker': {
-      const moved = movedBy('ducking');
-      return moved ? { depthDb: byDistance(moved.depth, moved.confidence, 1.5) } : {};
-    }
-    case 'chorus':
-    case 'flanger':
-      return rateOf(movedBy('chorus'));
-    case 'phasing':
-      return rateOf(movedBy('phaser'));
-    case 'reducer':
-      return {
-        bits: byDistance(dirt.bits, dirt.confidence, 0.3),
-        rateHz: byRatio(dirt.holdHz, dirt.confidence, 0.02),
-      };
-    case 'widener':
-      // What reaches the other side later is told as the time between the sides.
-      return { ...monoBelow, crossSeconds: byDistance(beside(width.delaySeconds), width.confidence, 0.002) };
-    case 'stereo':
-      return monoBelow;
-    default:
-      return {};
-  }
-}
+const movedBy = ({ motion }: Traits, ...causes: Motion['cause'][]) =>
+  motion.find(({ cause }) => causes.includes(cause));
+
+const rateOf = (moved: Motion | undefined) => (moved ? { rateHz: byRatio(moved.rateHz, moved.confidence, 0.03) } : {});
+
+const monoBelow = ({ width }: Traits) => ({ monoBelowHz: byRatio(width.monoBelowHz, width.confidence, 0.3) });
 
 const beside = (seconds: number | null) => (seconds === null ? null : Math.abs(seconds));
+
+const nothing = () => ({});
+
+/** What the reading says about each kind of effect: room and echo, what moves and how fast, how wide, how dirty. */
+const measuredEffects: {
+  readonly [K in EffectKind]: (traits: Traits) => { readonly [N in keyof (typeof effectParameters)[K]]?: Measured };
+} = {
+  reverb: ({ space }) => ({
+    rt60Seconds: byRatio(space.rt60Seconds, space.confidence, 0.1),
+    preDelaySeconds: byDistance(space.preDelaySeconds, space.confidence, 0.01),
+  }),
+  delay: ({ space }) => {
+    const time = byRatio(space.echo?.seconds ?? null, space.confidence, 0.02);
+    const feedback = space.echo ? 100 * space.echo.feedback : null;
+    return { leftSeconds: time, rightSeconds: time, feedback: byDistance(feedback, space.confidence, 5) };
+  },
+  tremolo: (traits) => {
+    const moved = movedBy(traits, 'tremolo', 'ducking');
+    if (!moved) return {};
+    // From the top to the lowest, dB, as a share of the level.
+    const depth = 100 * (1 - 10 ** (-moved.depth / 20));
+    return { ...rateOf(moved), depth: byDistance(depth, moved.confidence, 5) };
+  },
+  ducker: (traits) => {
+    const moved = movedBy(traits, 'ducking');
+    return moved ? { depthDb: byDistance(moved.depth, moved.confidence, 1.5) } : {};
+  },
+  chorus: (traits) => rateOf(movedBy(traits, 'chorus')),
+  flanger: (traits) => rateOf(movedBy(traits, 'chorus')),
+  phasing: (traits) => rateOf(movedBy(traits, 'phaser')),
+  reducer: ({ dirt }) => ({
+    bits: byDistance(dirt.bits, dirt.confidence, 0.3),
+    rateHz: byRatio(dirt.holdHz, dirt.confidence, 0.02),
+  }),
+  // What reaches the other side later is told as the time between the sides.
+  widener: (traits) => ({
+    ...monoBelow(traits),
+    crossSeconds: byDistance(beside(traits.width.delaySeconds), traits.width.confidence, 0.002),
+  }),
+  stereo: monoBelow,
+  equalizer: nothing,
+  drive: nothing,
+  compressor: nothing,
+  multiband: nothing,
+  limiter: nothing,
+  ringModulator: nothing,
+  frequencyShifter: nothing,
+  pitchShifter: nothing,
+  vocoder: nothing,
+  vowelFilter: nothing,
+  resonator: nothing,
+  grainDelay: nothing,
+  cabinet: nothing,
+};
+
+/** What the reading says about an effect's parameters. */
+export const measuredEffect = ({ traits }: Reading, kind: EffectKind): MeasuredParameters =>
+  measuredEffects[kind](traits);
