@@ -6,19 +6,9 @@ import { shaperTitles } from '../parameters/shapes';
 import { effectWords } from '../patch/effects';
 import { targetOf } from '../patch/modules';
 import type { Effect, Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
-import {
-  destinationTitles,
-  filterTitle,
-  interactionTitle,
-  modulatorKindTitle,
-  phaseShapeTitles,
-  polarityWords,
-  sharedRouteText,
-  sourceKindTitles,
-  sourceTitle,
-  targetTitle,
-  tuningTitles,
-} from '../patch/words';
+import { modulatorWords, toldOfModulator } from '../patch/modulators';
+import { plainSourceTitle, sourceKindTitle, toldOfSource } from '../patch/sources';
+import { filterTitle, layerTitles, polarityWords, sharedRouteText, targetTitle } from '../patch/words';
 
 /** The patch written out as steps in real units (Markdown), so that it can be rebuilt anywhere by hand. */
 export function writeRecipe(patch: Patch, notes: readonly PhraseNote[]): string {
@@ -56,20 +46,23 @@ function chainSteps(title: string, effects: readonly Effect[], patch: Patch): st
 
 function layerSteps(layer: Layer, patch: Patch): string[] {
   const lines = [`## ${layer.name}, level ${formatValue(layer.levelDb, 'dB')}`, ''];
+  const titles = layerTitles(layer, patch);
   let step = 1;
   const add = (text: string) => lines.push(`${step++}. ${text}.`);
-  for (const source of layer.sources.filter(({ on }) => on)) add(sourceText(source, patch));
+  for (const source of layer.sources.filter(({ on }) => on)) add(sourceText(source, titles.get(source.id)!, patch));
   for (const interaction of layer.interactions.filter(({ on }) => on)) {
-    add(`${interactionTitle(interaction, layer)}: ${settings(interaction.kind, interaction, 'all')}`);
+    add(`${titles.get(interaction.id)!}: ${settings(interaction.kind, interaction, 'all')}`);
   }
   const [first, second] = layer.filters;
-  if (first.on) add(`${filterTitle(first)}: ${settings(first.kind, first)}`);
+  if (first.on) add(`${filterTitle(first, titles.get(first.id))}: ${settings(first.kind, first)}`);
   if (layer.shaper.on) {
     add(`Shaper, ${shaperTitles[layer.shaper.curve]}: ${settings('shaper', layer.shaper, 'all')}`);
   }
   if (second.on) {
     const where = layer.filterOrder === 'series' ? 'after it' : 'beside it';
-    add(`${filterTitle(second)}${first.on ? `, ${where}` : ''}: ${settings(second.kind, second)}`);
+    add(
+      `${filterTitle(second, titles.get(second.id))}${first.on ? `, ${where}` : ''}: ${settings(second.kind, second)}`,
+    );
   }
   add(`Amp contour: ${settings('envelope', layer.amp, 'times')}`);
   if (layer.voice.mode !== 'poly' || layer.voice.glide !== 'never') add(voiceText(layer));
@@ -82,19 +75,13 @@ function layerSteps(layer: Layer, patch: Patch): string[] {
   return lines;
 }
 
-function sourceText(source: Source, patch: Patch): string {
-  const kind = source.kind === 'shape' ? '' : `${sourceKindTitles[source.kind]} `;
-  const named = source.kind === 'wavetable' || source.kind === 'sample' ? `“${sourceTitle(source, patch)}”` : '';
-  const title = source.kind === 'shape' ? sourceTitle(source) : `${kind}${named}`.trim();
-  const details = [
-    ...('tuning' in source && source.tuning !== 'note' ? [`tuned by ${tuningTitles[source.tuning]}`] : []),
-    ...('phaseShape' in source && source.phaseShape !== 'none'
-      ? [`time within the period: ${phaseShapeTitles[source.phaseShape]}`]
-      : []),
-    ...(source.kind === 'partials' ? [`${source.levelsDb.length} partials drawn`] : []),
-    ...(source.into !== 'first' ? [`into ${destinationTitles[source.into]}`] : []),
-  ];
-  return `${title}: ${[...details, settings(source.kind, source)].join(', ')}`;
+/** What a source is: its title, its kind unless that says it, and what it is besides numbers. */
+function sourceText(source: Source, title: string, patch: Patch): string {
+  const played = plainSourceTitle(source, patch);
+  const kind = sourceKindTitle(source.kind);
+  const what = source.name !== undefined ? `“${title}”, ${played}` : played === kind ? title : `${kind} “${title}”`;
+  const heading = source.kind === 'shape' && source.name === undefined ? title : what;
+  return `${heading}: ${[...toldOfSource(source), settings(source.kind, source)].join(', ')}`;
 }
 
 function voiceText({ voice }: Layer): string {
@@ -112,23 +99,15 @@ function modulatorText(origin: Modulator | Macro, routes: readonly Route[], laye
     const words = polarityWords(route.polarity, formatValue(route.amount, unit));
     return `${targetTitle(layer, route, patch).toLowerCase()} (${words})`;
   });
-  const what = 'kind' in origin ? `${modulatorKindTitle(origin)}${modulatorSettings(origin)}` : 'macro';
+  const what = 'kind' in origin ? `${modulatorWords(origin)}${modulatorSettings(origin)}` : 'macro';
   return `${origin.name}, ${what}, moving ${moves.join(' and ')}`;
 }
 
 function modulatorSettings(modulator: Modulator): string {
-  switch (modulator.kind) {
-    case 'envelope':
-      return ` with ${settings('envelope', modulator, 'times')}`;
-    case 'lfo':
-      return modulator.division === null
-        ? ` with ${settings('lfo', modulator)}`
-        : ` at ${modulator.division} of the tempo`;
-    case 'contour':
-      return ` over ${formatValue(modulator.points[modulator.points.length - 1].seconds, 's')}`;
-    case 'note':
-      return '';
-  }
+  const told = toldOfModulator(modulator);
+  if (told !== undefined) return ` ${told}`;
+  const numbers = settings(modulator.kind, modulator, modulator.kind === 'envelope' ? 'times' : 'changed');
+  return Object.keys(parametersOf(modulator.kind)).length === 0 ? '' : ` with ${numbers}`;
 }
 
 /** Parameters by the words of the table: those that are not at their default, all, or an envelope's times always. */

@@ -19,7 +19,7 @@ import type {
 } from './schema';
 import { filterSchema } from './shapingSchema';
 import { interactionSchema, sourceSchema } from './sourceSchema';
-import { noteValueTitles } from './words';
+import { goesBothWays, noteValueTitles } from './modulators';
 
 /** Edits of a patch: each takes a document and returns a changed copy; nothing refers to what is gone afterwards. */
 
@@ -125,15 +125,10 @@ export function pasteModulator(layer: Layer, modulator: Modulator): [Layer, stri
   return [{ ...layer, modulators: [...layer.modulators, modulatorSchema.parse({ ...modulator, id })] }, id];
 }
 
-/** Movements that go both ways by nature start as bipolar routes. */
-const isTwoWay = (modulator: Modulator | undefined) =>
-  modulator?.kind === 'contour' ||
-  modulator?.kind === 'lfo' ||
-  (modulator?.kind === 'note' && modulator.of === 'random');
-
 export function addRoute(layer: Layer, from: string, to: Route['to'], amount: number): [Layer, string] {
   const id = freeId('route', idsOf(layer));
-  const polarity = isTwoWay(layer.modulators.find((modulator) => modulator.id === from)) ? 'bipolar' : 'unipolar';
+  const origin = layer.modulators.find((modulator) => modulator.id === from);
+  const polarity = origin && goesBothWays(origin) ? 'bipolar' : 'unipolar';
   return [{ ...layer, routes: [...layer.routes, routeSchema.parse({ id, from, to, amount, polarity })] }, id];
 }
 

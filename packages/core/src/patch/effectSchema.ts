@@ -17,7 +17,7 @@ import {
 } from '../parameters/effects/choices';
 import type { Choices, EffectDescriptor, Parameters } from '../parameters/effects/defineEffect';
 import { type EffectKind, effects } from '../parameters/effects';
-import { division, drawnLine, id, on, shapeOf } from './schemaParts';
+import { division, drawnLine, id, on, ownName, shapeOf } from './schemaParts';
 
 const bandKinds = Object.keys(bandTitles) as [BandKind, ...BandKind[]];
 
@@ -83,7 +83,7 @@ function schemaOf<K extends string, P extends Parameters, C extends Choices>({
   const chosen = Object.fromEntries(
     Object.entries(choices).map(([name, choice]) => [name, schemaOfChoice(choice)]),
   ) as ShapeOfChoices<C>;
-  return z.object({ kind: z.literal(kind), id, on, ...chosen, ...shapeOf(parameters) });
+  return z.object({ kind: z.literal(kind), id, on, name: ownName, ...chosen, ...shapeOf(parameters) });
 }
 
 const schemas = {

@@ -54,7 +54,8 @@ export function effectWords(effect: Effect, patch: Patch): string {
     .map(
       ([name, parameter]) => `${parameter.label.toLowerCase()} ${formatParameter(parameter, values[name] as number)}`,
     );
-  return `${effectTitles[effect.kind]}: ${[...choices, ...numbers].join(', ')}`;
+  const named = effect.name === undefined ? '' : `“${effect.name}”, `;
+  return `${named}${effectTitles[effect.kind]}: ${[...choices, ...numbers].join(', ')}`;
 }
 
 function wordsOfChoice(choice: Choice, value: unknown, effect: Effect, patch: Patch): string[] {

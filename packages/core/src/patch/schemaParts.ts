@@ -15,6 +15,8 @@ export function shapeOf<T extends Record<string, Parameter>>(parameters: T) {
 
 export const id = z.string().min(1).max(40);
 export const name = nameSchema;
+/** A name of its own, for what is else called after what it is. */
+export const ownName = nameSchema.optional();
 export const on = z.boolean().default(true);
 
 /** A length in musical time. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { interactionParameters, sourceParameters } from '../parameters/sourceParameters';
-import { drawnLine, id, on, shapeOf } from './schemaParts';
+import { drawnLine, id, on, ownName, shapeOf } from './schemaParts';
 
 export const shapeNames = ['sine', 'triangle', 'saw', 'pulse'] as const;
 export const phaseShapes = [
@@ -19,7 +19,7 @@ export const destinations = ['first', 'second', 'both', 'past'] as const;
 export const tunings = ['note', 'ratio', 'fixed'] as const;
 export const MAX_PARTIALS = 256;
 
-const every = { id, on, into: z.enum(destinations).default('first') };
+const every = { id, on, name: ownName, into: z.enum(destinations).default('first') };
 const pitched = { ...every, tuning: z.enum(tunings).default('note') };
 const periodic = {
   ...pitched,

@@ -1,76 +1,11 @@
 import { formatValue } from '../parameters/format';
-import { lfoShapeTitles } from '../parameters/shapes';
 import { parameterOf } from '../parameters/table';
 import { effectTitles } from './effects';
-import { modulesOf } from './modules';
-import type { Effect, Filter, Interaction, Layer, Modulator, Patch, Route, Source } from './schema';
+import { LAYER_MODULE, modulesOf } from './modules';
+import type { Effect, Filter, Interaction, Layer, Patch, Route } from './schema';
+import { plainSourceTitle } from './sources';
 
-/** What things of a patch are called, on screens and in recipes. Terms of the trade, in sentence case. */
-
-const shapeTitles = { sine: 'Sine', triangle: 'Triangle', saw: 'Saw', pulse: 'Pulse' } as const;
-
-export function sourceTitle(source: Source, patch?: Patch): string {
-  switch (source.kind) {
-    case 'shape':
-      return shapeTitles[source.shape];
-    case 'wavetable':
-      return patch?.wavetables.find(({ id }) => id === source.wavetableId)?.name ?? 'Wavetable';
-    case 'partials':
-      return 'Partials';
-    case 'noise':
-      return 'Noise';
-    case 'sample':
-      return patch?.samples.find(({ id }) => id === source.sampleId)?.name ?? 'Sample';
-  }
-}
-
-export const sourceKindTitles = {
-  shape: 'Shape',
-  wavetable: 'Wavetable',
-  partials: 'Partials',
-  noise: 'Noise',
-  sample: 'Sample',
-} as const satisfies Record<Source['kind'], string>;
-
-export const phaseShapeTitles = {
-  none: 'as it is',
-  crowded: 'one half crowded',
-  leaning: 'leaning',
-  hardSync: 'hard sync',
-  hardSyncFaded: 'hard sync, faded',
-  thereAndBack: 'there and back',
-  stairs: 'stairs',
-  drawnTime: 'drawn time',
-} as const satisfies Record<Extract<Source, { kind: 'shape' }>['phaseShape'], string>;
-
-export const destinationTitles = {
-  first: 'first filter',
-  second: 'second filter',
-  both: 'both filters',
-  past: 'past the filters',
-} as const satisfies Record<Source['into'], string>;
-
-export const tuningTitles = {
-  note: 'steps from the note',
-  ratio: 'ratio to the note',
-  fixed: 'fixed, no key tracking',
-} as const;
-
-export function interactionTitle(interaction: Interaction, layer: Layer): string {
-  const nameOf = (id: string) => {
-    const index = layer.sources.findIndex((source) => source.id === id);
-    return index < 0 ? id : sourceTitle(layer.sources[index]).toLowerCase();
-  };
-  const to = nameOf(interaction.to);
-  switch (interaction.kind) {
-    case 'fm':
-      return interaction.from === interaction.to ? `FM feedback, ${to}` : `FM, ${nameOf(interaction.from)} into ${to}`;
-    case 'ring':
-      return `Ring, ${nameOf(interaction.from)} with ${to}`;
-    case 'ringTone':
-      return `Ring tone with ${to}`;
-  }
-}
+/** What things of a patch are called, on screens and in recipes: by their own names, else in terms of the trade. Twins are numbered. */
 
 export const filterTitles = {
   lowpass: 'Low-pass',
@@ -89,52 +24,70 @@ export const filterTitles = {
 } as const satisfies Record<Filter['kind'], string>;
 
 /** With the slope, where the kind has one. */
-export function filterTitle(filter: Filter): string {
-  const title = filterTitles[filter.kind];
+export function filterTitle(filter: Filter, title: string = filterTitles[filter.kind]): string {
   if (filter.kind === 'ladder') return `${title}, 24 dB per octave`;
   return 'slopeDbPerOctave' in filter ? `${title}, ${filter.slopeDbPerOctave} dB per octave` : title;
 }
 
-export const noteValueTitles = {
-  velocity: 'Velocity',
-  key: 'Key',
-  random: 'Random per note',
-  unison: 'Place among unison voices',
-  counter: 'Note counter',
-  releaseVelocity: 'Release velocity',
-  wheel: 'Wheel',
-  pressure: 'Pressure',
-  bend: 'Bend',
-} as const;
+type Titled = readonly [id: string, title: string];
 
-export function modulatorKindTitle(modulator: Modulator): string {
-  switch (modulator.kind) {
-    case 'envelope':
-      return modulator.loop ? 'looped envelope' : 'envelope';
-    case 'contour':
-      return `line of ${modulator.points.length} points`;
-    case 'lfo':
-      return `LFO, ${lfoShapeTitles[modulator.shape]}`;
-    case 'note':
-      return noteValueTitles[modulator.of].toLowerCase();
+/** Titles by id, with a number behind those that several have. */
+function numbered(titles: readonly Titled[]): ReadonlyMap<string, string> {
+  const counts = new Map<string, number>();
+  for (const [, title] of titles) counts.set(title, (counts.get(title) ?? 0) + 1);
+  const given = new Map<string, number>();
+  return new Map(
+    titles.map(([id, title]) => {
+      if (counts.get(title) === 1) return [id, title];
+      const number = (given.get(title) ?? 0) + 1;
+      given.set(title, number);
+      return [id, `${title} ${number}`];
+    }),
+  );
+}
+
+const effectName = ({ id, name, kind }: Effect): Titled => [id, name ?? effectTitles[kind]];
+
+/** Titles of the effects of a chain, by id. */
+export const chainTitles = (effects: readonly Effect[]): ReadonlyMap<string, string> =>
+  numbered(effects.map(effectName));
+
+/** Titles of what a layer is made of, by id: `Saw 1`, `Low-pass`, `LFO 1`. */
+export function layerTitles(layer: Layer, patch?: Patch): ReadonlyMap<string, string> {
+  const titles = numbered([
+    ...layer.sources.map((source): Titled => [source.id, source.name ?? plainSourceTitle(source, patch)]),
+    ...layer.filters.map(({ id, name, kind }): Titled => [id, name ?? filterTitles[kind]]),
+    [layer.shaper.id, 'Shaper'],
+    [layer.amp.id, 'Amp contour'],
+    ...layer.effects.map(effectName),
+    ...layer.modulators.map(({ id, name }): Titled => [id, name]),
+    ...(patch?.macros.map(({ id, name }): Titled => [id, name]) ?? []),
+    [LAYER_MODULE, 'Layer'],
+  ]);
+  const interactions = layer.interactions.map((interaction): Titled => {
+    return [interaction.id, interactionTitle(interaction, titles)];
+  });
+  return new Map([...titles, ...interactions]);
+}
+
+function interactionTitle(interaction: Interaction, titles: ReadonlyMap<string, string>): string {
+  const nameOf = (id: string) => (titles.get(id) ?? id).toLowerCase();
+  const to = nameOf(interaction.to);
+  switch (interaction.kind) {
+    case 'fm':
+      return interaction.from === interaction.to ? `FM feedback, ${to}` : `FM, ${nameOf(interaction.from)} into ${to}`;
+    case 'ring':
+      return `Ring, ${nameOf(interaction.from)} with ${to}`;
+    case 'ringTone':
+      return `Ring tone with ${to}`;
   }
 }
 
-/** A module of a layer by its id: `Saw`, `Low-pass`, `LFO 1`. */
+/** A module of a layer, a route or a macro by its id. */
 export function moduleTitle(layer: Layer, moduleId: string, patch?: Patch): string {
-  const source = layer.sources.find(({ id }) => id === moduleId);
-  if (source) return sourceTitle(source, patch);
-  const interaction = layer.interactions.find(({ id }) => id === moduleId);
-  if (interaction) return interactionTitle(interaction, layer);
-  const filter = layer.filters.find(({ id }) => id === moduleId);
-  if (filter) return filterTitles[filter.kind];
-  const effect = layer.effects.find(({ id }) => id === moduleId);
-  if (effect) return effectTitles[effect.kind];
-  if (layer.shaper.id === moduleId) return 'Shaper';
-  if (layer.amp.id === moduleId) return 'Amp contour';
   const route = layer.routes.find(({ id }) => id === moduleId);
   if (route) return `route to ${targetTitle(layer, route, patch)}`;
-  return layer.modulators.find(({ id }) => id === moduleId)?.name ?? 'Layer';
+  return layerTitles(layer, patch).get(moduleId) ?? moduleId;
 }
 
 /** Where a route goes: `Saw, semitones`. */

@@ -4,6 +4,7 @@ import { moved } from '@imprint/core/patch/edit';
 import { MAX_EFFECTS } from '@imprint/core/patch/effectSchema';
 import { type EffectKind, type Layer, MAX_GROUPS, type Patch } from '@imprint/core/patch/schema';
 import { effectDetail, effectTitles } from '@imprint/core/patch/effects';
+import { chainTitles, layerTitles } from '@imprint/core/patch/words';
 import { MAX_NAME } from '@imprint/core/patch/names';
 import { addToPatch, editEffect, usePatchStore } from '../../stores/patchStore';
 import { useTransport } from '../../stores/transportStore';
@@ -94,6 +95,13 @@ interface ChainProps {
 function Chain({ title, label, patch, owner }: ChainProps) {
   const moduleId = useSelection((selection) => selection.moduleId);
   const effects = chainOf(patch, owner);
+  const titles =
+    owner.of === 'layer'
+      ? layerTitles(
+          patch.layers.find(({ id }) => id === owner.id)!,
+          patch,
+        )
+      : chainTitles(effects);
   const clipped = useClipped(owner, effects.length);
   const add = (kind: string) => selectModule(addToPatch((old) => addEffect(old, owner, kind as EffectKind)));
   return (
@@ -118,7 +126,7 @@ function Chain({ title, label, patch, owner }: ChainProps) {
           <SortableRow
             key={effect.id}
             id={effect.id}
-            title={effectTitles[effect.kind]}
+            title={titles.get(effect.id)!}
             detail={clipped.includes(index) ? 'over full scale behind it' : effectDetail(effect)}
             warned={clipped.includes(index)}
             selected={moduleId === effect.id}

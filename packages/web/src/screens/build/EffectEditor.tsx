@@ -1,6 +1,7 @@
 import { effects } from '@imprint/core/parameters/effects/index';
-import type { ChainOwner } from '@imprint/core/patch/chains';
+import { type ChainOwner, chainOf } from '@imprint/core/patch/chains';
 import type { Effect, Layer } from '@imprint/core/patch/schema';
+import { chainTitles, layerTitles } from '@imprint/core/patch/words';
 import { hiddenOfEffect } from '@imprint/core/patch/effects';
 import type { Reading } from '@imprint/core/reading/schema';
 import { editEffect, usePatchStore } from '../../stores/patchStore';
@@ -24,10 +25,13 @@ interface EffectEditorProps {
 /** One effect of a chain: what it does as a picture and to the traits, its levels, its choices, its rulers. */
 export function EffectEditor({ layer, owner, effect, reading }: EffectEditorProps) {
   const routes = usePatchStore(({ patch }) => patch!.routes);
+  const patch = usePatchStore((state) => state.patch)!;
+  const titles = owner.of === 'layer' ? layerTitles(layer, patch) : chainTitles(chainOf(patch, owner));
   const set: SetFields = (fields) => editEffect(owner, effect.id, fields);
   return (
     <Editor
-      title={effects[effect.kind].title}
+      title={titles.get(effect.id)!}
+      named={{ name: effect.name, onName: (name) => set({ name }) }}
       note={`${effects[effect.kind].purpose}${places[owner.of]}`}
       action={<EffectChoices owner={owner} effect={effect} set={set} />}
     >

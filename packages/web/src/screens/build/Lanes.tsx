@@ -5,7 +5,8 @@ import { phraseOf } from '@imprint/core/matching/phrase';
 import { formatValue } from '@imprint/core/parameters/format';
 import { targetOf } from '@imprint/core/patch/modules';
 import type { Layer, Modulator, Patch, Route } from '@imprint/core/patch/schema';
-import { filterTitles, modulatorKindTitle, targetTitle } from '@imprint/core/patch/words';
+import { modulatorWords } from '@imprint/core/patch/modulators';
+import { filterTitles, targetTitle } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { Lane, type LanePoint } from '../../drawing/Lane';
 import { seriesPoints } from '../../drawing/seriesPoints';
@@ -117,7 +118,7 @@ function ModulatorLane({ patch, layer, modulator, curves, measured, ...shared }:
     <Lane
       {...shared}
       title={modulator.name}
-      detail={modulatorKindTitle(modulator)}
+      detail={modulatorWords(modulator)}
       range={bipolar ? [-1.1, 1.1] : [-0.05, 1.1]}
       reference={scaledTo(bipolar ? [-1, 1] : [0, 1], referenceOf(routes[0], measured))}
       patch={points(curves, bipolar ? values.map((value) => value && 2 * value - 1) : values)}

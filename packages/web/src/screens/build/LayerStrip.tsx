@@ -13,14 +13,8 @@ import {
   type Source,
   macroSchema,
 } from '@imprint/core/patch/schema';
-import {
-  filterTitles,
-  interactionTitle,
-  modulatorKindTitle,
-  noteValueTitles,
-  sourceTitle,
-  targetTitle,
-} from '@imprint/core/patch/words';
+import { modulatorWords, noteValueTitles } from '@imprint/core/patch/modulators';
+import { layerTitles, targetTitle } from '@imprint/core/patch/words';
 import { toast } from 'sonner';
 import { addToLayer, editLayer, editModule, usePatchStore } from '../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../stores/studyStore';
@@ -43,6 +37,7 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
   const solo = (id: string) => ({ layerId: layer.id, moduleId: id });
   const reorder = (key: 'sources' | 'modulators') => (from: number, to: number) =>
     editLayer(layer.id, (old) => ({ ...old, [key]: moved(old[key] as { id: string }[], from, to) }));
+  const titles = layerTitles(layer, patch);
   const [first, second] = layer.filters;
   const shaperRow = (
     <StripRow
@@ -64,7 +59,7 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
             key={source.id}
             {...row(source.id)}
             {...switched(source)}
-            title={sourceTitle(source, patch)}
+            title={titles.get(source.id)!}
             detail={sourceDetail(source)}
             solo={solo(source.id)}
           />
@@ -75,7 +70,7 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
           key={interaction.id}
           {...row(interaction.id)}
           {...switched(interaction)}
-          title={interactionTitle(interaction, layer)}
+          title={titles.get(interaction.id)!}
           detail={
             interaction.kind === 'fm'
               ? `index ${formatValue(interaction.index, '')}`
@@ -85,9 +80,21 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
         />
       ))}
       <Heading title={layer.filterOrder === 'series' ? 'Shaping' : 'Shaping, filters side by side'} />
-      <FilterRow {...row(first.id)} {...switched(first)} filter={first} solo={solo(first.id)} />
+      <FilterRow
+        {...row(first.id)}
+        {...switched(first)}
+        title={titles.get(first.id)!}
+        filter={first}
+        solo={solo(first.id)}
+      />
       {shaperRow}
-      <FilterRow {...row(second.id)} {...switched(second)} filter={second} solo={solo(second.id)} />
+      <FilterRow
+        {...row(second.id)}
+        {...switched(second)}
+        title={titles.get(second.id)!}
+        filter={second}
+        solo={solo(second.id)}
+      />
       <Heading title="Amp" />
       <StripRow
         {...row(layer.amp.id)}
@@ -104,10 +111,10 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
             <SortableRow
               key={modulator.id}
               {...row(modulator.id)}
-              title={modulator.name}
+              title={titles.get(modulator.id)!}
               detail={
                 routes.length === 0
-                  ? modulatorKindTitle(modulator)
+                  ? modulatorWords(modulator)
                   : routes.map((route) => targetTitle(layer, route, patch)).join('; ')
               }
               on={routes.length === 0 || routes.some((route) => route.on)}
@@ -170,15 +177,12 @@ function Layers({ patch, layer }: { patch: Patch; layer: Layer }) {
   );
 }
 
-function FilterRow({
-  filter,
-  ...row
-}: { filter: Filter } & Omit<React.ComponentProps<typeof StripRow>, 'title' | 'detail'>) {
+function FilterRow({ filter, ...row }: { filter: Filter } & Omit<React.ComponentProps<typeof StripRow>, 'detail'>) {
   const detail = [
     ...('slopeDbPerOctave' in filter ? [`${filter.slopeDbPerOctave} dB`] : []),
     ...('cutoffHz' in filter ? [formatValue(filter.cutoffHz, 'Hz')] : []),
   ];
-  return <StripRow {...row} title={filterTitles[filter.kind]} detail={detail.join(', ') || 'a e i o u'} />;
+  return <StripRow {...row} detail={detail.join(', ') || 'a e i o u'} />;
 }
 
 function sourceDetail(source: Source): string {

@@ -11,7 +11,7 @@ import {
   type Modulator,
 } from '@imprint/core/patch/schema';
 import { lfoShapeTitles } from '@imprint/core/parameters/shapes';
-import { modulatorKindTitle } from '@imprint/core/patch/words';
+import { hiddenOfModulator, modulatorWords } from '@imprint/core/patch/modulators';
 import type { Reading } from '@imprint/core/reading/schema';
 import { MAX_NAME } from '@imprint/core/patch/names';
 import type { Bend } from '../../drawing/BendHandle';
@@ -19,6 +19,7 @@ import { PaintEditor } from '../../drawing/PaintEditor';
 import { PointEditor } from '../../drawing/PointEditor';
 import { editModule, usePatchStore } from '../../stores/patchStore';
 import { Choice, Editor } from './Editor';
+import { TempoNote } from './TempoNote';
 import { EnvelopeShape, measuredTimes } from './EnvelopeShape';
 import { RouteList } from './RouteList';
 import { Rulers } from './Rulers';
@@ -30,7 +31,7 @@ export function ModulatorEditor({ layer, modulator }: { layer: Layer; modulator:
   return (
     <Editor
       title={modulator.name}
-      note={modulator.kind === 'lfo' ? '' : modulatorKindTitle(modulator)}
+      note={modulator.kind === 'lfo' ? '' : modulatorWords(modulator)}
       action={
         <>
           {modulator.kind === 'envelope' && <LoopChoice envelope={modulator} onChange={set} />}
@@ -62,7 +63,7 @@ export function ModulatorEditor({ layer, modulator }: { layer: Layer; modulator:
         moduleId={modulator.id}
         kind={modulator.kind}
         values={modulator}
-        hidden={modulator.kind === 'lfo' && modulator.division !== null ? ['rateHz'] : []}
+        hidden={hiddenOfModulator(modulator)}
       />
     </Editor>
   );
@@ -157,6 +158,7 @@ function LfoChoices({ lfo, onChange }: { lfo: Lfo; onChange: (fields: Partial<Lf
           <option key={division}>{division}</option>
         ))}
       </select>
+      {lfo.division !== null && <TempoNote />}
       <select
         className="select select-xs w-28"
         aria-label="Runs"

@@ -1,5 +1,5 @@
 import { chainOf, ownerOf } from '@imprint/core/patch/chains';
-import { interactionTitle } from '@imprint/core/patch/words';
+import { moduleTitle } from '@imprint/core/patch/words';
 import type { Interaction, Layer } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 import { editModule, usePatchStore } from '../../stores/patchStore';
@@ -43,9 +43,10 @@ const notes: Record<Interaction['kind'], string> = {
 };
 
 function InteractionEditor({ layer, interaction }: { layer: Layer; interaction: Interaction }) {
+  const patch = usePatchStore((state) => state.patch)!;
   return (
     <Editor
-      title={interactionTitle(interaction, layer)}
+      title={moduleTitle(layer, interaction.id, patch)}
       note={notes[interaction.kind]}
       action={
         interaction.kind === 'ringTone' && (

@@ -4,7 +4,7 @@ import { addSharedRoute } from '@imprint/core/patch/chains';
 import { PER_UNISON_VOICE } from '@imprint/core/patch/modules';
 import { noteValues } from '@imprint/core/patch/modulatorSchema';
 import type { Layer } from '@imprint/core/patch/schema';
-import { noteValueTitles } from '@imprint/core/patch/words';
+import { noteValueTitles } from '@imprint/core/patch/modulators';
 import { ActionMenu } from '../../components/ActionMenu';
 import { addToLayer, addToPatch, usePatchStore } from '../../stores/patchStore';
 import { selectModule } from './selectionStore';

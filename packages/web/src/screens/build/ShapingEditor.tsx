@@ -5,11 +5,11 @@ import { changeFilterKind } from '@imprint/core/patch/edit';
 import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';
 import { effects } from '@imprint/core/parameters/effects/index';
 import { shaperTitles } from '@imprint/core/parameters/shapes';
-import { filterTitles } from '@imprint/core/patch/words';
+import { filterTitles, moduleTitle } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { editLayer, editModule } from '../../stores/patchStore';
 import { CurvePicture } from './CurvePicture';
-import { Choice, Editor } from './Editor';
+import { Choice, Editor, Tick } from './Editor';
 import { DrawnLine } from './EffectDrawing';
 import { Rulers } from './Rulers';
 import { measuredFilter } from './measured';
@@ -28,7 +28,8 @@ export function FilterEditor({ layer, filter, reading }: { layer: Layer; filter:
   const set = (fields: Record<string, unknown>) => editModule(layer.id, filter.id, fields);
   return (
     <Editor
-      title={filterTitles[filter.kind]}
+      title={moduleTitle(layer, filter.id)}
+      named={{ name: filter.name, onName: (name) => set({ name }) }}
       note={second ? 'second filter' : 'first filter'}
       action={
         <>
@@ -55,6 +56,9 @@ export function FilterEditor({ layer, filter, reading }: { layer: Layer; filter:
               titles={polarities}
               onChange={(polarity) => set({ polarity })}
             />
+          )}
+          {'makeUp' in filter && (
+            <Tick label="Makes up" checked={filter.makeUp} onChange={(makeUp) => set({ makeUp })} />
           )}
         </>
       }

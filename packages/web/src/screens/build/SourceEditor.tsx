@@ -1,6 +1,14 @@
 import type { Layer, ShapeName, Source } from '@imprint/core/patch/schema';
 import { shapeNames } from '@imprint/core/patch/sourceSchema';
-import { destinationTitles, phaseShapeTitles, sourceTitle, tuningTitles } from '@imprint/core/patch/words';
+import {
+  destinationTitles,
+  hiddenOfSource,
+  phaseShapeTitles,
+  purposeOfSource,
+  tuningTitles,
+  withPhaseShape,
+} from '@imprint/core/patch/sources';
+import { moduleTitle } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { PaintEditor } from '../../drawing/PaintEditor';
 import { PointEditor } from '../../drawing/PointEditor';
@@ -19,21 +27,7 @@ interface SourceEditorProps {
   reading: Reading;
 }
 
-const notes: Record<Source['kind'], string> = {
-  shape: 'band-limited at every pitch',
-  wavetable: 'frames of one period, blended by position',
-  partials: 'every partial by hand',
-  noise: 'from white to brown, within its own band',
-  sample: 'a recorded sound, played at the pitch of the key',
-};
-
 const shapeTitles = Object.fromEntries(shapeNames.map((name) => [name, name])) as Record<ShapeName, string>;
-const phaseFields: Partial<Record<string, string>> = {
-  bend: 'phaseAmount',
-  skew: 'phaseAmount',
-  mirror: 'phaseAmount',
-  drawn: 'phaseAmount',
-};
 
 /** One source: what it plays, how it is tuned and spread, and its phase. */
 export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
@@ -41,8 +35,9 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
   const set = (fields: Record<string, unknown>) => editModule(layer.id, source.id, fields);
   return (
     <Editor
-      title={sourceTitle(source, patch)}
-      note={notes[source.kind]}
+      title={moduleTitle(layer, source.id, patch)}
+      note={purposeOfSource(source)}
+      named={{ name: source.name, onName: (name) => set({ name }) }}
       action={
         <>
           {source.kind === 'shape' && (
@@ -100,9 +95,7 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
               value={source.phaseShape}
               titles={phaseShapeTitles}
               className="w-40"
-              onChange={(phaseShape) =>
-                set({ phaseShape, ...(phaseFields[phaseShape] && source.phaseAmount === 0 ? { phaseAmount: 50 } : {}) })
-              }
+              onChange={(phaseShape) => set(withPhaseShape(source, phaseShape))}
             />
           )}
         </div>
@@ -125,33 +118,9 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
         kind={source.kind}
         values={source}
         measured={measuredSource(reading)}
-        hidden={hiddenOf(source)}
+        hidden={hiddenOfSource(source)}
       />
       <InteractionMenu layer={layer} source={source} />
     </Editor>
   );
-}
-
-/** Parameters that do nothing as the source is set. */
-function hiddenOf(source: Source): string[] {
-  const hidden: string[] = [];
-  if ('tuning' in source) {
-    if (source.tuning !== 'fixed') hidden.push('fixedHz');
-    if (source.tuning !== 'ratio') hidden.push('ratio');
-    if (source.tuning !== 'note') hidden.push('octaves');
-    if (source.unisonVoices === 1) hidden.push('unisonDetuneCents', 'unisonSpacing', 'unisonBalance', 'unisonSpread');
-  }
-  if ('phaseShape' in source) {
-    const { phaseShape } = source;
-    if (phaseShape === 'none' || phaseShape === 'hardSync' || phaseShape === 'hardSyncFaded')
-      hidden.push('phaseAmount');
-    if (phaseShape !== 'hardSync' && phaseShape !== 'hardSyncFaded') hidden.push('syncSemitones');
-    if (phaseShape !== 'stairs') hidden.push('phaseSteps');
-  }
-  if (source.kind === 'shape') {
-    if (source.shape === 'pulse') hidden.push('morph');
-    if (source.shape !== 'pulse' && !(source.shape === 'saw' && source.morph > 0)) hidden.push('pulseWidth');
-  }
-  if (source.kind === 'sample' && !source.loop) hidden.push('loopStartSeconds', 'loopEndSeconds', 'crossfadeSeconds');
-  return hidden;
 }

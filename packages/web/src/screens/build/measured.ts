@@ -1,5 +1,5 @@
 import type { Measured } from '../../components/Ruler';
-import { type EffectKind, effectParameters } from '@imprint/core/parameters/effects/index';
+import { type EffectKind, type effectParameters } from '@imprint/core/parameters/effects/index';
 import type { Envelope, Filter, Source } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 
