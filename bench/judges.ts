@@ -2,7 +2,7 @@ import { createRequire } from 'node:module';
 import { PitchDetector } from 'pitchy';
 import MusicTempo from 'music-tempo';
 import { centsBetween } from '@imprint/core/dsp/pitch';
-import { readPiece } from '@imprint/core/reading/piece';
+import { readPiece } from '@imprint/core/reading/piece/piece';
 import { median } from '@imprint/core/reading/statistics';
 import { RATE_HZ } from './reading/figure';
 import { isTempo, pieces } from './reading/surroundings';

@@ -1,7 +1,7 @@
-import { fitContour, measureLevel } from '@imprint/core/reading/levelContour';
-import { findFundamental } from '@imprint/core/reading/fundamental';
-import { findNotes } from '@imprint/core/reading/notes';
-import { trackPitch } from '@imprint/core/reading/pitchTrack';
+import { fitContour, measureLevel } from '@imprint/core/reading/level/levelContour';
+import { findFundamental } from '@imprint/core/reading/pitch/fundamental';
+import { findNotes } from '@imprint/core/reading/notes/notes';
+import { trackPitch } from '@imprint/core/reading/pitch/pitchTrack';
 import { LINE_RATE_HZ, type Line, chords, lines, renderLine, scoreNotes } from '../packages/core/test/lines';
 
 /** Seeds that no threshold was chosen by. */

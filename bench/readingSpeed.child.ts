@@ -1,9 +1,9 @@
 /** Reads long cuts and a long file and sends how long each took and how much memory the process had at most. */
 import { toMono } from '@imprint/core/reading/audio';
-import { exposedSteps } from '@imprint/core/reading/exposedMoments';
-import { onsetsOf, strengthSteps } from '@imprint/core/reading/onsets';
-import { pieceSteps } from '@imprint/core/reading/piece';
-import { sectionSteps } from '@imprint/core/reading/sections';
+import { exposedSteps } from '@imprint/core/reading/cuts/exposedMoments';
+import { onsetsOf, strengthSteps } from '@imprint/core/reading/notes/onsets';
+import { pieceSteps } from '@imprint/core/reading/piece/piece';
+import { sectionSteps } from '@imprint/core/reading/piece/sections';
 import { finish } from '@imprint/core/reading/steps';
 import { type CutTimes, RATE_HZ, piece, readLongCuts, seconds, stereo } from './longCuts';
 

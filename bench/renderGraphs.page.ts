@@ -1,5 +1,5 @@
 import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
-import { prepareResources } from '@imprint/core/engine/resources';
+import { prepareResources } from '@imprint/core/engine/program/resources';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import type { Patch } from '@imprint/core/patch/schema';
 import { filterSchema } from '@imprint/core/patch/shapingSchema';

@@ -1,4 +1,4 @@
-import { divisionOf } from '@imprint/core/reading/division';
+import { divisionOf } from '@imprint/core/reading/piece/heardDivision';
 import { measure } from '@imprint/core/reading/read';
 import {
   ducking,

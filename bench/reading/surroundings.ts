@@ -1,6 +1,6 @@
 import { times, voices, withDelay, withEchoes, withRoom } from '../../packages/core/test/effects';
 import { renderPiece } from '../../packages/core/test/pieces';
-import { readPiece } from '@imprint/core/reading/piece';
+import { readPiece } from '@imprint/core/reading/piece/piece';
 import { type Figure, RATE_HZ, check, createDice, held, near, read } from './figure';
 
 const SECONDS = 4;

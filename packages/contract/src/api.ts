@@ -3,11 +3,11 @@ import { comparisonSchema } from '@imprint/core/matching/gaps';
 import { MAX_EFFECTS, effectSchema } from '@imprint/core/patch/effectSchema';
 import { freeText, nameSchema } from '@imprint/core/patch/names';
 import { contentSchema, packedPatchSchema } from '@imprint/core/patch/packing';
-import { gridSchema } from '@imprint/core/reading/grid';
+import { gridSchema } from '@imprint/core/reading/piece/grid';
 import { isolationSchema } from '@imprint/core/reading/isolation/settings';
-import { cutRoles } from '@imprint/core/reading/cutRole';
-import { overrulesSchema } from '@imprint/core/reading/overrules';
-import { overviewSchema } from '@imprint/core/reading/overview';
+import { cutRoles } from '@imprint/core/reading/cuts/cutRole';
+import { overrulesSchema } from '@imprint/core/reading/hand/overrules';
+import { overviewSchema } from '@imprint/core/reading/piece/overview';
 import { noteSchema, readingSchema } from '@imprint/core/reading/schema';
 
 /** Everything that passes between the page and the server, checked on both sides. */

@@ -1,8 +1,8 @@
 /** Runs effects by themselves, for tests. */
-import { createEffectChain } from '../src/engine/effects/effectChain';
-import { NOTHING_AROUND, type Surroundings } from '../src/engine/effects/effect';
-import { compileSum } from '../src/engine/sumChain';
-import { NO_RESOURCES } from '../src/engine/resources';
+import { createEffectChain } from '../src/engine/effects/chain/effectChain';
+import { NOTHING_AROUND, type Surroundings } from '../src/engine/effects/chain/effect';
+import { compileSum } from '../src/engine/chains/sumChain';
+import { NO_RESOURCES } from '../src/engine/program/resources';
 import { BLOCK_SAMPLES } from '../src/engine/sources/source';
 import { effectSchema } from '../src/patch/effectSchema';
 import type { Effect } from '../src/patch/schema';

@@ -1,9 +1,9 @@
-import { createEffectChain } from '../src/engine/effects/effectChain';
-import { NOTHING_AROUND } from '../src/engine/effects/effect';
-import { chainTailSeconds } from '../src/engine/effects/tail';
-import { createGuard } from '../src/engine/guard';
-import { compileSum } from '../src/engine/sumChain';
-import { NO_RESOURCES } from '../src/engine/resources';
+import { createEffectChain } from '../src/engine/effects/chain/effectChain';
+import { NOTHING_AROUND } from '../src/engine/effects/chain/effect';
+import { chainTailSeconds } from '../src/engine/effects/chain/tail';
+import { createGuard } from '../src/engine/output/guard';
+import { compileSum } from '../src/engine/chains/sumChain';
+import { NO_RESOURCES } from '../src/engine/program/resources';
 import { BLOCK_SAMPLES } from '../src/engine/sources/source';
 import { divisions } from '../src/parameters/division';
 import { parametersOf } from '../src/parameters/table';

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { firstPatch } from '@imprint/core/matching/firstPatch';
 import { printProof } from '@imprint/core/matching/proof';
 import { writeWav } from '@imprint/core/formats/wav';
-import { OVERVIEW_VERSION } from '@imprint/core/reading/overview';
+import { OVERVIEW_VERSION } from '@imprint/core/reading/piece/overview';
 import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
 import { effectSchema } from '@imprint/core/patch/effectSchema';
 import { emptyPatch } from '@imprint/core/patch/defaults';

@@ -1,4 +1,4 @@
-import { readPiece } from '@imprint/core/reading/piece';
+import { readPiece } from '@imprint/core/reading/piece/piece';
 import { readTone } from '@imprint/core/reading/read';
 import { printJson, print, readWithWhole } from '../files';
 import { readingLines } from '../readingLines';

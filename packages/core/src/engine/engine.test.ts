@@ -2,8 +2,8 @@ import { checkRandomPatches } from '../../../../bench/randomPatches';
 import { plainPatch } from '../../test/patches';
 import { decibels } from '../../test/signals';
 import { createEngine } from './engine';
-import { POLYPHONY } from './layerVoices';
-import { NO_RESOURCES, prepareResources } from './resources';
+import { POLYPHONY } from './voice/layerVoices';
+import { NO_RESOURCES, prepareResources } from './program/resources';
 import { renderPatch } from './render';
 
 const RATE = 44100;

@@ -2,9 +2,9 @@ import { hzFromMidi } from '../dsp/pitch';
 import type { ChainOwner } from '../patch/chains';
 import type { Patch } from '../patch/schema';
 import { createAgenda } from './agenda';
-import type { Surroundings } from './effects/effect';
-import type { EffectChain } from './effects/effectChain';
-import { createLayerChain } from './layerChain';
+import type { Surroundings } from './effects/chain/effect';
+import type { EffectChain } from './effects/chain/effectChain';
+import { createLayerChain } from './chains/layerChain';
 import {
   type LayerVoices,
   createLayerVoices,
@@ -14,17 +14,17 @@ import {
   leftLayer,
   renderVoices,
   startVoice,
-} from './layerVoices';
-import { createOutputJoin } from './outputJoin';
-import { compileLayer } from './program';
-import { createGroups } from './groups';
-import { createGuard } from './guard';
-import { createHeldNotes } from './heldNotes';
-import type { PatchResources } from './resources';
+} from './voice/layerVoices';
+import { createOutputJoin } from './chains/outputJoin';
+import { compileLayer } from './program/program';
+import { createGroups } from './chains/groups';
+import { createGuard } from './output/guard';
+import { createHeldNotes } from './voice/heldNotes';
+import type { PatchResources } from './program/resources';
 import { BLOCK_SAMPLES } from './sources/source';
-import { structureOf } from './structure';
-import { createSumChain } from './sumChain';
-import { type Controls, DEFAULT_RELEASE_VELOCITY } from './modulation';
+import { structureOf } from './program/structure';
+import { createSumChain } from './chains/sumChain';
+import { type Controls, DEFAULT_RELEASE_VELOCITY } from './voice/modulation';
 
 export type ControlName = keyof Controls;
 

@@ -1,7 +1,7 @@
 import type { Patch } from '../patch/schema';
-import { chainTailSeconds } from './effects/tail';
+import { chainTailSeconds } from './effects/chain/tail';
 import { createEngine } from './engine';
-import { type PatchResources, prepareResources } from './resources';
+import { type PatchResources, prepareResources } from './program/resources';
 
 /** A note of a phrase, in seconds from the start of the phrase. */
 export interface PhraseNote {

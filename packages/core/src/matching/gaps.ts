@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { TraitGroup } from '../parameters/parameter';
 import { centsBetween } from '../dsp/pitch';
-import { heardLoudness } from '../reading/heardLoudness';
+import { heardLoudness } from '../reading/level/heardLoudness';
 import { type Reading, type Series, seriesAt } from '../reading/schema';
 
 export const gapSchema = z.object({

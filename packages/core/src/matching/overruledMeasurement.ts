@@ -1,5 +1,5 @@
-import type { FilterTrack } from '../reading/filterTrack';
-import { type Overrules, applyOverrules } from '../reading/overrules';
+import type { FilterTrack } from '../reading/spectra/filterTrack';
+import { type Overrules, applyOverrules } from '../reading/hand/overrules';
 import type { Measurement } from '../reading/read';
 
 /** A measurement with values set by hand in place of those that were found, as far as it has them. The measurement itself stays as it is. */

@@ -1,5 +1,5 @@
 import { harmonicTone, saw } from '../../test/signals';
-import { harmonicsOfFrame } from '../engine/bandlimitedTable';
+import { harmonicsOfFrame } from '../engine/tables/bandlimitedTable';
 import { writeWavetable, readWavetable } from '../formats/wavetable';
 import { readWav } from '../formats/wav';
 import { pcmOf } from '../patch/samplePcm';

@@ -6,8 +6,8 @@ import { sampleFromChannels } from '../patch/samplePcm';
 import { FRAME_SAMPLES, MAX_SAMPLE_SECONDS, type Sample, type Wavetable } from '../patch/schema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';
 import { type Audio, durationOf, toMono } from '../reading/audio';
-import { findFundamental } from '../reading/fundamental';
-import { trackPitch } from '../reading/pitchTrack';
+import { findFundamental } from '../reading/pitch/fundamental';
+import { trackPitch } from '../reading/pitch/pitchTrack';
 import { measure } from '../reading/read';
 import { extractWavetable } from './wavetableExtraction';
 

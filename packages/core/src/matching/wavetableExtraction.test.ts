@@ -1,5 +1,5 @@
 import { harmonicTone, saw } from '../../test/signals';
-import { harmonicsOfFrame } from '../engine/bandlimitedTable';
+import { harmonicsOfFrame } from '../engine/tables/bandlimitedTable';
 import { measure } from '../reading/read';
 import { extractWavetable, quietestPhase } from './wavetableExtraction';
 

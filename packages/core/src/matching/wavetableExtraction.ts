@@ -1,7 +1,7 @@
 import { fftOfSize } from '../dsp/fft';
 import { gainFromDecibels } from '../dsp/decibels';
 import { FRAME_SAMPLES } from '../patch/schema';
-import { frameAmplitudes } from '../reading/partialFrames';
+import { frameAmplitudes } from '../reading/partials/partialFrames';
 import type { Measurement } from '../reading/read';
 
 const FRAMES = 24;

@@ -1,5 +1,5 @@
 import { type Audio, durationOf, toMono } from './audio';
-import { measureEnvelopes } from './partialEnvelopes';
+import { measureEnvelopes } from './partials/partialEnvelopes';
 import { type Reading, type Series, seriesAt } from './schema';
 
 /** What can be listened to alone, to hear what a trait was told from. */

@@ -1,12 +1,12 @@
 import { centsBetween } from '../dsp/pitch';
 import { type Audio, durationOf, toMono } from './audio';
-import { measureBrightness } from './brightness';
-import { measureDirt } from './dirt';
-import { type FilterTrack, trackFilter } from './filterTrack';
-import { type Fundamental, findFundamental } from './fundamental';
+import { measureBrightness } from './spectra/brightness';
+import { measureDirt } from './spectra/dirt';
+import { type FilterTrack, trackFilter } from './spectra/filterTrack';
+import { type Fundamental, findFundamental } from './pitch/fundamental';
 import { doubtsOf } from './doubts';
-import { findSlides, glideOf, withoutPassing } from './glide';
-import { suggestLayers } from './layerSuggestion';
+import { findSlides, glideOf, withoutPassing } from './pitch/glide';
+import { suggestLayers } from './cuts/layerSuggestion';
 import {
   type FittedContour,
   type LevelContour,
@@ -14,19 +14,19 @@ import {
   fitContour,
   measureLevel,
   soundingSpan,
-} from './levelContour';
-import { findMovingNotch } from './movingNotch';
-import { measureNoise } from './noise';
-import { type NoteMovement, measureNoteMovement } from './noteMovement';
-import { findNotes } from './notes';
-import { type PartialFrames, measurePartials } from './partialFrames';
-import { type PieceTraits, readPiece } from './piece';
-import { type PitchTrack, framesNear, trackPitch } from './pitchTrack';
+} from './level/levelContour';
+import { findMovingNotch } from './movement/movingNotch';
+import { measureNoise } from './spectra/noise';
+import { type NoteMovement, measureNoteMovement } from './movement/noteMovement';
+import { findNotes } from './notes/notes';
+import { type PartialFrames, measurePartials } from './partials/partialFrames';
+import { type PieceTraits, readPiece } from './piece/piece';
+import { type PitchTrack, framesNear, trackPitch } from './pitch/pitchTrack';
 import { READING_VERSION, type Reading } from './schema';
 import { brightnessTrait, loudnessTrait, partialsTrait, pitchTrait } from './traits';
-import { noUnison } from './unison';
-import { measureWidth } from './width';
-import { findWidthCause } from './widthCause';
+import { noUnison } from './movement/unison';
+import { measureWidth } from './space/width';
+import { findWidthCause } from './space/widthCause';
 
 /** Everything measured from a cut: the reading, and the raw material that a first patch is made of. */
 export interface Measurement {

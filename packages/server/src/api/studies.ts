@@ -12,7 +12,7 @@ import {
   copyStudySchema,
 } from '@imprint/contract/api';
 import { fittingName } from '@imprint/core/patch/names';
-import { OVERVIEW_VERSION, overviewSchema } from '@imprint/core/reading/overview';
+import { OVERVIEW_VERSION, overviewSchema } from '@imprint/core/reading/piece/overview';
 import { sendBlob } from '../blobs';
 import type { Database } from '../database';
 import { ApiError } from '../errors';

@@ -11,12 +11,12 @@ import type { Comparison } from '@imprint/core/matching/gaps';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { PackedPatch } from '@imprint/core/patch/packing';
 import type { Effect } from '@imprint/core/patch/schema';
-import type { Grid } from '@imprint/core/reading/grid';
-import type { Overrules } from '@imprint/core/reading/overrules';
+import type { Grid } from '@imprint/core/reading/piece/grid';
+import type { Overrules } from '@imprint/core/reading/hand/overrules';
 import type { Isolation } from '@imprint/core/reading/isolation/settings';
-import type { Overview } from '@imprint/core/reading/overview';
+import type { Overview } from '@imprint/core/reading/piece/overview';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
-import type { CutRole } from '@imprint/core/reading/cutRole';
+import type { CutRole } from '@imprint/core/reading/cuts/cutRole';
 
 interface Row<T extends Model> extends Model<InferAttributes<T>, InferCreationAttributes<T>> {
   id: CreationOptional<string>;

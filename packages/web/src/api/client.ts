@@ -27,7 +27,7 @@ import {
   uploadedSchema,
 } from '@imprint/contract/api';
 import type { PackedPatch } from '@imprint/core/patch/packing';
-import type { Overview } from '@imprint/core/reading/overview';
+import type { Overview } from '@imprint/core/reading/piece/overview';
 
 /** What the server said when it did not do what was asked. */
 export class RequestError extends Error {

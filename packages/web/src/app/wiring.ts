@@ -1,6 +1,6 @@
-import type { BandlimitedTable } from '@imprint/core/engine/bandlimitedTable';
-import type { PreparedSample } from '@imprint/core/engine/preparedSample';
-import { type ResourceRequest, gatherResources, resourcesWanted } from '@imprint/core/engine/resources';
+import type { BandlimitedTable } from '@imprint/core/engine/tables/bandlimitedTable';
+import type { PreparedSample } from '@imprint/core/engine/program/preparedSample';
+import { type ResourceRequest, gatherResources, resourcesWanted } from '@imprint/core/engine/program/resources';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import { auditionedPatch } from '@imprint/core/patch/audition';
 import type { Patch } from '@imprint/core/patch/schema';

@@ -1,7 +1,7 @@
 import type { ControlName } from '@imprint/core/engine/engine';
-import { METER, meter } from '@imprint/core/engine/effects/effectChain';
+import { METER, meter } from '@imprint/core/engine/effects/chain/effectChain';
 import type { PhraseNote } from '@imprint/core/engine/render';
-import type { PatchResources } from '@imprint/core/engine/resources';
+import type { PatchResources } from '@imprint/core/engine/program/resources';
 import type { ChainOwner } from '@imprint/core/patch/chains';
 import type { Patch } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';

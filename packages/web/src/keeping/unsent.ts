@@ -1,5 +1,5 @@
 import type { CutFields, KeptReading } from '@imprint/contract/api';
-import type { Grid } from '@imprint/core/reading/grid';
+import type { Grid } from '@imprint/core/reading/piece/grid';
 import type { PackedPatch } from '@imprint/core/patch/packing';
 
 /** What of each kind is to be sent. */

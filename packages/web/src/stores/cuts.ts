@@ -1,8 +1,8 @@
 import { type Cut, type CutFields, type NewCut, wholeCutSchema } from '@imprint/contract/api';
 import type { Audio } from '@imprint/core/reading/audio';
 import { type Isolation, isolates } from '@imprint/core/reading/isolation/settings';
-import { notesWithin } from '@imprint/core/reading/noteEdits';
-import type { Overrules } from '@imprint/core/reading/overrules';
+import { notesWithin } from '@imprint/core/reading/hand/noteEdits';
+import type { Overrules } from '@imprint/core/reading/hand/overrules';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 import { client } from '../api/client';
 import { onSaved, outbox } from '../keeping/keeping';

@@ -1,5 +1,5 @@
-import { OVERVIEW_VERSION } from '@imprint/core/reading/overview';
-import type { Grid } from '@imprint/core/reading/grid';
+import { OVERVIEW_VERSION } from '@imprint/core/reading/piece/overview';
+import type { Grid } from '@imprint/core/reading/piece/grid';
 import { client } from '../api/client';
 import { openDeck } from '../audio/deck';
 import { unpacked } from '../keeping/contents';

@@ -8,7 +8,7 @@ import { closed, useStudyStore } from './studyStore';
 import { toneApi } from './threads';
 
 jest.mock('./threads', () => ({ toneApi: jest.fn() }));
-jest.mock('@imprint/core/reading/heardLoudness', () => ({ heardLoudness: () => null }));
+jest.mock('@imprint/core/reading/level/heardLoudness', () => ({ heardLoudness: () => null }));
 
 const state = () => useStudyStore.getState();
 /** Prints that were asked for, to be ended by the test. */

@@ -1,6 +1,6 @@
 import { writeWav } from '@imprint/core/formats/wav';
 import { phraseOf } from '@imprint/core/matching/phrase';
-import { heardLoudness } from '@imprint/core/reading/heardLoudness';
+import { heardLoudness } from '@imprint/core/reading/level/heardLoudness';
 import type { Cut, Proof as ProofSummary } from '@imprint/contract/api';
 import type { Patch } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';

@@ -1,5 +1,5 @@
 import type { Cut } from '@imprint/contract/api';
-import { pieceTraits } from '@imprint/core/reading/piece';
+import { pieceTraits } from '@imprint/core/reading/piece/piece';
 import type { ReadingContext } from '@imprint/core/reading/read';
 import type { Reading } from '@imprint/core/reading/schema';
 import { client } from '../api/client';

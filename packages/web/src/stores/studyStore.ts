@@ -3,13 +3,13 @@ import type { Cut, Proof as KeptProofSummary, Revision, Study } from '@imprint/c
 import type { Proof } from '@imprint/core/matching/proof';
 import type { Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
-import type { ExposedMoment } from '@imprint/core/reading/exposedMoments';
-import type { Grid } from '@imprint/core/reading/grid';
-import { applyOverrules } from '@imprint/core/reading/overrules';
-import type { Piece } from '@imprint/core/reading/piece';
+import type { ExposedMoment } from '@imprint/core/reading/cuts/exposedMoments';
+import type { Grid } from '@imprint/core/reading/piece/grid';
+import { applyOverrules } from '@imprint/core/reading/hand/overrules';
+import type { Piece } from '@imprint/core/reading/piece/piece';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
-import { SURE_TEMPO } from '@imprint/core/reading/tempo';
-import type { Section } from '@imprint/core/reading/sections';
+import { SURE_TEMPO } from '@imprint/core/reading/piece/tempo';
+import type { Section } from '@imprint/core/reading/piece/sections';
 import type { LoadedReference } from '../workers/media.worker';
 
 /** Work that takes longer than a moment, with how far it is. */

@@ -1,13 +1,13 @@
 import * as Comlink from 'comlink';
 import './progress';
 import { decodeAudio } from '@imprint/core/formats/decode';
-import { type ExposedMoment, exposedSteps } from '@imprint/core/reading/exposedMoments';
+import { type ExposedMoment, exposedSteps } from '@imprint/core/reading/cuts/exposedMoments';
 import { type Audio, toMono } from '@imprint/core/reading/audio';
-import { type Peaks, measurePeaks } from '@imprint/core/reading/peaks';
-import { onsetsOf, strengthSteps } from '@imprint/core/reading/onsets';
-import { type Piece, pieceSteps } from '@imprint/core/reading/piece';
-import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectrogram';
-import { type Section, sectionSteps } from '@imprint/core/reading/sections';
+import { type Peaks, measurePeaks } from '@imprint/core/reading/partials/peaks';
+import { onsetsOf, strengthSteps } from '@imprint/core/reading/notes/onsets';
+import { type Piece, pieceSteps } from '@imprint/core/reading/piece/piece';
+import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectra/spectrogram';
+import { type Section, sectionSteps } from '@imprint/core/reading/piece/sections';
 import type { Steps } from '@imprint/core/reading/steps';
 
 export interface LoadedReference {

@@ -4,7 +4,7 @@ import type { FilterModel } from './filter';
 import { formant } from './formant';
 import { ladder } from './ladder';
 import { phaser } from './phaser';
-import { sectionFilters } from './sections';
+import { sectionFilters } from './twoPoleFilters';
 
 /** Every kind of filter. A new one is a file and a line here, besides its entry in the parameter table and the schema. */
 export const filterModels: Record<FilterKind, FilterModel> = {

@@ -1,6 +1,6 @@
-import { type TableLevel, levelFor } from '../bandlimitedTable';
-import { canJump, phaseShapeCode, shapedPhase, steepestSlope, syncWindow } from '../phaseShapes';
-import { addMoving, readCubic } from '../readTable';
+import { type TableLevel, levelFor } from '../tables/bandlimitedTable';
+import { canJump, phaseShapeCode, shapedPhase, steepestSlope, syncWindow } from '../shaping/phaseShapes';
+import { addMoving, readCubic } from '../tables/readTable';
 import { type ModulatingState, gatherModulation, modulationSlope, phaseModulation, ringFactor } from './interaction';
 import type { SourceContext } from './source';
 import { type TonalProgram, type TonalState, aim, arrive, isAtRest, noteRest, tune } from './tonal';

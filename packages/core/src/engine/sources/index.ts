@@ -1,4 +1,4 @@
-import type { SourceProgram } from '../program';
+import type { SourceProgram } from '../program/program';
 import { type NoiseState, createNoiseState, renderNoise, startNoise } from './noise';
 import { type SampleState, createSampleState, renderSample, startSample } from './sample';
 import type { SourceContext } from './source';

@@ -2,7 +2,7 @@ import { gainFromDecibels } from '../../dsp/decibels';
 import { hzFromMidi } from '../../dsp/pitch';
 import { readSinc } from '../../dsp/sinc';
 import { SILENT_DB } from '../../parameters/build';
-import { type PreparedSample, cutoffFor, octaveFor, prepareKernels } from '../preparedSample';
+import { type PreparedSample, cutoffFor, octaveFor, prepareKernels } from '../program/preparedSample';
 import {
   type Incoming,
   type InteractionState,

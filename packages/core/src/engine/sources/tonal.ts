@@ -1,10 +1,10 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { ratioFromSemitones } from '../../dsp/pitch';
 import { SILENT_DB } from '../../parameters/build';
-import { type BandlimitedTable, levelFor } from '../bandlimitedTable';
-import { type DrawnPhaseProgram, type PhaseShapeCode, phaseShapeCode } from '../phaseShapes';
+import { type BandlimitedTable, levelFor } from '../tables/bandlimitedTable';
+import { type DrawnPhaseProgram, type PhaseShapeCode, phaseShapeCode } from '../shaping/phaseShapes';
 import { hashedRandom } from '../random';
-import { type FrameReading, type OscillatorBank, addTable, advanceBank } from '../readTable';
+import { type FrameReading, type OscillatorBank, addTable, advanceBank } from '../tables/readTable';
 import {
   type Incoming,
   type InteractionState,

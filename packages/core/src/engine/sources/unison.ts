@@ -1,7 +1,7 @@
 import { gainFromDecibels } from '../../dsp/decibels';
 import { ratioFromSemitones } from '../../dsp/pitch';
 import { writeRandom } from '../random';
-import type { Factors } from '../readTable';
+import type { Factors } from '../tables/readTable';
 import type { SourceContext, UnisonRoute } from './source';
 
 export const MAX_UNISON = 16;

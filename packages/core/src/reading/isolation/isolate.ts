@@ -1,7 +1,7 @@
 import { type Stft, analyseStft, synthesiseStft } from '../../dsp/stft';
 import { hzFromMidi } from '../../dsp/pitch';
 import { type Audio, durationOf, sliceAudio, toMono } from '../audio';
-import { findOnsets } from '../onsets';
+import { findOnsets } from '../notes/onsets';
 import type { ReadingNote } from '../schema';
 import { type Steps, finish } from '../steps';
 import { bandMask } from './bandMask';

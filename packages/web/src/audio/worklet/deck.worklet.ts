@@ -1,6 +1,6 @@
 import { type Engine, createEngine } from '@imprint/core/engine/engine';
 import { scheduleNotes } from '@imprint/core/engine/render';
-import { NO_RESOURCES } from '@imprint/core/engine/resources';
+import { NO_RESOURCES } from '@imprint/core/engine/program/resources';
 import type { ChainOwner } from '@imprint/core/patch/chains';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { type DeckMessage, type DeckReport, type Side, deckState } from './messages';

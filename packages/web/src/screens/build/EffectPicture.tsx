@@ -5,8 +5,8 @@ import {
   SPECTRUM_FLOOR_DB,
   WAVE_MS,
   effectPicture,
-} from '@imprint/core/engine/effects/picture';
-import { firstReflectionSeconds } from '@imprint/core/engine/effects/reverb';
+} from '@imprint/core/engine/effects/chain/picture';
+import { firstReflectionSeconds } from '@imprint/core/engine/effects/space/reverb';
 import { formatValue } from '@imprint/core/parameters/format';
 import type { Effect } from '@imprint/core/patch/schema';
 import { usePatchStore } from '../../stores/patchStore';

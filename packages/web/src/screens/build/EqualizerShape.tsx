@@ -1,5 +1,5 @@
 import { useDeferredValue, useMemo } from 'react';
-import { effectPicture } from '@imprint/core/engine/effects/picture';
+import { effectPicture } from '@imprint/core/engine/effects/chain/picture';
 import { formatValue } from '@imprint/core/parameters/format';
 import { clampToRange } from '@imprint/core/parameters/parameter';
 import { parameterOf } from '@imprint/core/parameters/table';

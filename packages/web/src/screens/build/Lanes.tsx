@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { hzFromMidi } from '@imprint/core/dsp/pitch';
-import { type LayerCurves, layerCurves } from '@imprint/core/engine/layerCurves';
+import { type LayerCurves, layerCurves } from '@imprint/core/engine/voice/layerCurves';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import { formatValue } from '@imprint/core/parameters/format';
 import { targetOf } from '@imprint/core/patch/modules';

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { Trash, Waves } from 'lucide-react';
-import { tuningOffsetCents } from '@imprint/core/engine/tuningOffset';
+import { tuningOffsetCents } from '@imprint/core/engine/voice/tuningOffset';
 import { formatValue } from '@imprint/core/parameters/format';
 import type { Parameter } from '@imprint/core/parameters/parameter';
 import { parameterOf, parametersOf } from '@imprint/core/parameters/table';

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { shaperCurve } from '@imprint/core/engine/effects/picture';
+import { shaperCurve } from '@imprint/core/engine/effects/chain/picture';
 import { filterResponse } from '@imprint/core/engine/filters/response';
 import { changeFilterKind } from '@imprint/core/patch/edit';
 import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useCallback } from 'react';
-import type { AverageSpectrum } from '@imprint/core/reading/averageSpectrum';
-import { heardLoudness } from '@imprint/core/reading/heardLoudness';
+import type { AverageSpectrum } from '@imprint/core/reading/spectra/averageSpectrum';
+import { heardLoudness } from '@imprint/core/reading/level/heardLoudness';
 import type { Reading, Series } from '@imprint/core/reading/schema';
 import { Message } from '../../components/Message';
 import { NeedsReading } from '../../components/NeedsReading';

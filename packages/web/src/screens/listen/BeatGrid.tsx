@@ -9,8 +9,8 @@ import {
   gridOfTaps,
   halved,
   nudged,
-} from '@imprint/core/reading/grid';
-import { SURE_TEMPO } from '@imprint/core/reading/tempo';
+} from '@imprint/core/reading/piece/grid';
+import { SURE_TEMPO } from '@imprint/core/reading/piece/tempo';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { setGrid } from '../../stores/opening';

@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import type { Cut } from '@imprint/contract/api';
-import { type CutRole, cutRoles, suggestRole } from '@imprint/core/reading/cutRole';
+import { type CutRole, cutRoles, suggestRole } from '@imprint/core/reading/cuts/cutRole';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { WorkProgress } from '../../components/WorkProgress';

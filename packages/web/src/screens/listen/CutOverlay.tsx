@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { Cut } from '@imprint/contract/api';
-import { roleByLength } from '@imprint/core/reading/cutRole';
+import { roleByLength } from '@imprint/core/reading/cuts/cutRole';
 import { addCut, changeCut, selectCut } from '../../stores/cuts';
 import { useStudyStore } from '../../stores/studyStore';
 import { transport } from '../../stores/transportStore';

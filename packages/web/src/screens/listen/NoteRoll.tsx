@@ -5,7 +5,7 @@ import { noteName } from '@imprint/core/dsp/pitch';
 import { readMidiFile, writeMidiFile } from '@imprint/core/formats/midi';
 import { notesOfPhrase, phraseOf } from '@imprint/core/matching/phrase';
 import { formatValue } from '@imprint/core/parameters/format';
-import { measureGroove } from '@imprint/core/reading/groove';
+import { measureGroove } from '@imprint/core/reading/piece/groove';
 import {
   addNote,
   deleteNote,
@@ -14,7 +14,7 @@ import {
   moveNote,
   shiftOctaves,
   splitNote,
-} from '@imprint/core/reading/noteEdits';
+} from '@imprint/core/reading/hand/noteEdits';
 import type { ReadingNote } from '@imprint/core/reading/schema';
 import { download, fileNameOf } from '../../app/download';
 import { useShortcut } from '../../app/useShortcut';

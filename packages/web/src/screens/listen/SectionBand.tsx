@@ -1,4 +1,4 @@
-import type { Section } from '@imprint/core/reading/sections';
+import type { Section } from '@imprint/core/reading/piece/sections';
 import { useStudyStore } from '../../stores/studyStore';
 import { showStretch, useView } from './viewStore';
 

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import type { Spectrogram } from '@imprint/core/reading/spectrogram';
+import type { Spectrogram } from '@imprint/core/reading/spectra/spectrogram';
 import type { Inks } from '../../drawing/inks';
 import { useCanvas } from '../../drawing/useCanvas';
 import { type Heard, heardOverlay, useIsolation } from '../../stores/isolationStore';

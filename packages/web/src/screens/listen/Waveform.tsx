@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import { extremesOf } from '@imprint/core/reading/peaks';
+import { extremesOf } from '@imprint/core/reading/partials/peaks';
 import type { Inks } from '../../drawing/inks';
 import { useCanvas } from '../../drawing/useCanvas';
 import { useStudyStore } from '../../stores/studyStore';

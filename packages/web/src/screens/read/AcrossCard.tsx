@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { formatValue } from '@imprint/core/parameters/format';
-import { type AcrossCuts, traitsAcross } from '@imprint/core/reading/acrossCuts';
+import { type AcrossCuts, traitsAcross } from '@imprint/core/reading/cuts/acrossCuts';
 import { useStudyStore } from '../../stores/studyStore';
 import { TraitCard } from './TraitCard';
 

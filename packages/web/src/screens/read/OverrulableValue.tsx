@@ -8,7 +8,7 @@ import {
   canOverrule,
   overrulables,
   valueAt,
-} from '@imprint/core/reading/overrules';
+} from '@imprint/core/reading/hand/overrules';
 import { overrule } from '../../stores/cuts';
 import { cutOf, readingOf, useStudyStore } from '../../stores/studyStore';
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import type { WantedEvidence } from '@imprint/core/reading/evidence';
-import type { OverruleName } from '@imprint/core/reading/overrules';
+import type { OverruleName } from '@imprint/core/reading/hand/overrules';
 import type { Reading } from '@imprint/core/reading/schema';
 import { EvidenceButton } from './EvidenceButton';
 import { OverrulableValue } from './OverrulableValue';

@@ -1,0 +1,154 @@
+import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, responseDb, sineOf } from '../../../../test/chains';
+import { amplitudeAt, createRandom, decibels } from '../../../../test/signals';
+import { BLOCK_SAMPLES } from '../../sources/source';
+import { vocoderBandGain, vocoderBandHz } from '../colour/vocoder';
+
+/** What a layer called "key" plays, as the effects hear it: block by block. */
+function keyOf(signal: Float64Array) {
+  let at = 0;
+  return {
+    noteHz: 0,
+    layer(id: string) {
+      if (id !== 'key') return undefined;
+      const block = new Float64Array(BLOCK_SAMPLES);
+      block.set(signal.subarray(at, at + BLOCK_SAMPLES));
+      at += BLOCK_SAMPLES;
+      return [block, block] as const;
+    },
+  };
+}
+
+const constant = (seconds: number) => new Float64Array(Math.round(seconds * CHAIN_RATE_HZ)).fill(0.5);
+const dbAt = (signal: Float64Array, seconds: number) => decibels(signal[Math.round(seconds * CHAIN_RATE_HZ)] / 0.5);
+
+describe('The ducker', () => {
+  it('by a pattern goes down on its sixteenths and comes back over its release', () => {
+    // At 120 BPM a beat is half a second.
+    const [out] = chainOf(effect('ducker', { depthDb: 20, releaseSeconds: 0.2 })).run(constant(2));
+    for (const beat of [0, 1, 2, 3]) {
+      expect(dbAt(out, 0.5 * beat + 0.006)).toBeLessThan(-18);
+      expect(dbAt(out, 0.5 * beat + 0.1)).toBeCloseTo(-10, 0);
+      expect(dbAt(out, 0.5 * beat + 0.25)).toBeCloseTo(0, 3);
+    }
+  });
+
+  it('by a drawn line follows it over its division', () => {
+    const curve = [
+      { x: 0, y: 1 },
+      { x: 0.5, y: 0 },
+      { x: 1, y: 1 },
+    ];
+    const fields = { key: 'drawn', division: '1/2', curve, depthDb: 24 };
+    const [out] = chainOf(effect('ducker', fields)).run(constant(2));
+    for (const [seconds, db] of [
+      [0.25, -12],
+      [0.5, -24],
+      [0.75, -12],
+      [1.5, -24],
+    ])
+      expect(dbAt(out, seconds)).toBeCloseTo(db, 0);
+  });
+
+  it('by a layer goes down at its strokes only', () => {
+    const strokes = new Float64Array(2 * CHAIN_RATE_HZ);
+    for (const seconds of [0.4, 1.1])
+      for (let i = 0; i < 4000; i++)
+        strokes[Math.round(seconds * CHAIN_RATE_HZ) + i] = 0.8 * Math.exp(-i / 1500) * Math.sin(i / 80);
+    const fields = { key: 'layer', keyLayerId: 'key', depthDb: 20, releaseSeconds: 0.15 };
+    const [out] = chainWithin(keyOf(strokes), effect('ducker', fields)).run(constant(2));
+    for (const seconds of [0.4, 1.1]) {
+      expect(dbAt(out, seconds - 0.02)).toBeCloseTo(0, 2);
+      expect(dbAt(out, seconds + 0.012)).toBeLessThan(-15);
+      expect(dbAt(out, seconds + 0.3)).toBeCloseTo(0, 2);
+    }
+  });
+
+  it('only below a frequency leaves the rest as it is within 0.1 dB', () => {
+    const level = (hz: number) => {
+      const [out] = chainOf(effect('ducker', { belowHz: 150, depthDb: 30, releaseSeconds: 4 })).run(sineOf(hz, 0.4));
+      return decibels(out.subarray(2400).reduce((most, x) => Math.max(most, Math.abs(x)), 0) / 0.5);
+    };
+    expect(Math.abs(level(3000))).toBeLessThan(0.1);
+    expect(level(40)).toBeLessThan(-15);
+  });
+});
+
+describe('The compressor with a key', () => {
+  it('is turned down by the other layer, not by itself', () => {
+    const key = sineOf(300, 1, 1);
+    key.fill(0, 0, CHAIN_RATE_HZ / 2);
+    const fields = { keyLayerId: 'key', thresholdDb: -20, ratio: 4, kneeDb: 0, attackSeconds: 0.005 };
+    const [out] = chainWithin(keyOf(key), effect('compressor', fields)).run(sineOf(1000, 1));
+    const levelFrom = (seconds: number) => {
+      const from = Math.round(seconds * CHAIN_RATE_HZ);
+      return decibels(amplitudeAt(out.subarray(from, from + 1920), CHAIN_RATE_HZ, 1000) / 0.5);
+    };
+    expect(levelFrom(0.4)).toBeCloseTo(0, 2);
+    expect(Math.abs(levelFrom(0.94) + 15)).toBeLessThan(0.1);
+  });
+});
+
+/** A chain through which nothing goes rests; so little keeps it going. */
+const JUST_AWAKE = 1e-6;
+
+describe('The vocoder', () => {
+  /** Response at a frequency once a tone is heard: second-order band-passes twice, neighbours turned, each by the level that it hears. */
+  function expectedDb(hz: number, toneHz: number, bands: number): number {
+    let re = 0;
+    let im = 0;
+    for (let band = 0; band < bands; band++) {
+      const own = vocoderBandGain(hz, band, bands);
+      const middle = vocoderBandHz(band, bands);
+      // Each of the two sections turns by the angle whose cosine is its gain.
+      const angle = -2 * Math.acos(Math.sqrt(own)) * Math.sign(hz - middle);
+      const level = (band % 2 === 0 ? 1 : -1) * vocoderBandGain(toneHz, band, bands);
+      re += level * own * Math.cos(angle);
+      im += level * own * Math.sin(angle);
+    }
+    return 10 * Math.log10(re * re + im * im);
+  }
+
+  it.each([8, 24, 64])('with %d bands answers a tone as its bands say, within 1 dB', (bands) => {
+    for (const band of [1, Math.floor(bands / 3), Math.floor(bands / 2)]) {
+      const toneHz = vocoderBandHz(band, bands);
+      // Once the levels of the bands stand still, a click tells what the carrier is put through.
+      const carrier = new Float64Array(1.5 * CHAIN_RATE_HZ).fill(JUST_AWAKE);
+      carrier[CHAIN_RATE_HZ] = 1;
+      const fields = { bands, keyLayerId: 'key', makeUp: false, attackSeconds: 0.005, releaseSeconds: 0.1 };
+      const [out] = chainWithin(keyOf(sineOf(toneHz, 1.5)), effect('vocoder', fields)).run(carrier);
+      const response = out.subarray(CHAIN_RATE_HZ);
+      const own = responseDb(response, toneHz);
+      for (const away of [-1, -0.5, 0.5, 1, 1.5]) {
+        const hz = vocoderBandHz(band + away, bands);
+        const wanted = expectedDb(hz, toneHz, bands) - expectedDb(toneHz, toneHz, bands);
+        expect(Math.abs(responseDb(response, hz) - own - wanted)).toBeLessThan(1);
+      }
+    }
+  });
+
+  it('bands meet evenly: their powers add up within 1.5 dB', () => {
+    for (const bands of [8, 24, 64]) {
+      const sums = Array.from({ length: 200 }, (_, i) => {
+        const hz = vocoderBandHz(2 + ((bands - 5) * i) / 199, bands);
+        let power = 0;
+        for (let band = 0; band < bands; band++) power += vocoderBandGain(hz, band, bands) ** 2;
+        return 10 * Math.log10(power);
+      });
+      expect(Math.max(...sums) - Math.min(...sums)).toBeLessThan(1.5);
+    }
+  });
+
+  it('turns a tone into noise of its own spectrum, and is silent where the key is', () => {
+    const random = createRandom(4);
+    const fields = { noise: 100, bands: 32 };
+    const tone = sineOf(1000, 1);
+    const [out] = chainOf(effect('vocoder', fields)).run(tone);
+    const spectrum = (hz: number) => responseDb(out.subarray(CHAIN_RATE_HZ / 2), hz);
+    const near = [960, 1000, 1040].map(spectrum);
+    expect(Math.max(...near)).toBeGreaterThan(spectrum(300) + 20);
+    const silent = effect('vocoder', { keyLayerId: 'key' });
+    const hiss = new Float64Array(CHAIN_RATE_HZ).map(random);
+    const [nothing] = chainWithin({ noteHz: 0, layer: () => undefined }, silent).run(hiss);
+    expect(nothing.every((x) => x === 0)).toBe(true);
+  });
+});

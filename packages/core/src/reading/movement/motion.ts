@@ -1,0 +1,244 @@
+import { decibelsFromGain } from '../../dsp/decibels';
+import { hannResponse } from '../../dsp/windows';
+import { type Lines, findCommonRate } from '../commonRate';
+import { divisionOf } from '../piece/heardDivision';
+import type { LevelContour } from '../level/levelContour';
+import {
+  type FoldedTurn,
+  type MoverFit,
+  MIN_PARTIALS,
+  combPath,
+  findMover,
+  foldPartials,
+  growingDelayShare,
+  lookedAt,
+} from './movementCause';
+import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
+import { type PeriodicMovement, findPeriodicMovement, nearestMovementShape } from './periodicMovement';
+import type { Reading } from '../schema';
+import { median } from '../statistics';
+
+export type Motion = Reading['traits']['motion'][number];
+
+/** What is known of a tone when its movements are looked for. */
+export interface Moving {
+  level: LevelContour;
+  envelopes: PartialEnvelopes;
+  unison: Reading['traits']['unison'];
+  vibrato: PeriodicMovement | undefined;
+  /** Tempo that divisions are told at. */
+  bpm: number | null;
+  /** Once the attack is over, until the end of the note. */
+  fromSeconds: number;
+  toSeconds: number;
+}
+
+const STEP_SECONDS = 0.01;
+const SLOWEST_HZ = 0.15;
+const FASTEST_HZ = 16;
+const MIN_SECONDS = 0.4;
+/** Movements of less are not heard. */
+const LEAST_LEVEL_DB = 0.8;
+const LEAST_EXPLAINED = 0.6;
+/** Two or three turns can look like a movement by chance. */
+const FEW_TURNS = 3.2;
+const LEAST_EXPLAINED_OF_FEW = 0.85;
+const QUIET_DB = -60;
+const MIN_TURNS = 1.7;
+/** What a comb has to explain, and how much more than anything else. */
+const LEAST_OF_COMBS = 0.22;
+const COMB_LEAD = 1.8;
+/** The half of a rate has to explain more by this. */
+const HALF_RATE_LEAD = 0.05;
+
+const BEATING_SLACK_TURNS = 0.3;
+
+/** Every periodic movement of a note, with what most likely makes it. */
+export function measureMotion(moving: Moving): Motion[] {
+  const { vibrato, envelopes, toSeconds, fromSeconds } = moving;
+  const found: Motion[] = [];
+  if (vibrato) {
+    const { rateHz, depth, shape, explained } = vibrato;
+    found.push(motion(moving, 'pitch', 'vibrato', { rateHz, depth, unit: 'cents', shape, confidence: explained }));
+  }
+  if (toSeconds - fromSeconds < MIN_SECONDS) return found;
+  const lines = linesOf(envelopes, fromSeconds, toSeconds);
+  const other = lines.values.length < MIN_PARTIALS ? motionOfLevel(moving) : motionOfPartials(moving, lines);
+  if (other) found.push(other);
+  return found;
+}
+
+/** The movement of the partials' levels, by what moves them; else the beating of two voices. */
+function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
+  const { envelopes } = moving;
+  const explanation = explainPartials(moving, lines);
+  if (!explanation) return beatingOf(moving);
+  const { rateHz, turn, fit } = explanation;
+  const confidence = certaintyOf(fit);
+  if (fit.mover === 'common') {
+    const level = overallTurn(turn);
+    const depth = rangeOf(level) / hannResponse(rateHz * envelopes.windowSeconds);
+    const shape = nearestMovementShape(level.map((db) => 10 ** (db / 20)));
+    const cause = isDucking(moving, rateHz, shape) ? 'ducking' : 'tremolo';
+    return motion(moving, 'loudness', cause, { rateHz, depth, unit: 'dB', shape, confidence });
+  }
+  const inTime = fit.mover === 'chorus';
+  return motion(moving, 'brightness', fit.mover, {
+    rateHz,
+    depth: inTime ? 1000 * fit.width : fit.width,
+    unit: inTime ? 'ms' : 'octaves',
+    shape: 'sine',
+    confidence,
+  });
+}
+
+interface Explanation {
+  rateHz: number;
+  turn: FoldedTurn;
+  fit: MoverFit;
+}
+
+function explainPartials(moving: Moving, lines: Lines): Explanation | undefined {
+  const { envelopes, fromSeconds, toSeconds, unison } = moving;
+  const rate = findCommonRate(lines, SLOWEST_HZ, FASTEST_HZ);
+  if (!rate || rate.explained < LEAST_OF_COMBS) return undefined;
+  const least = rate.turns < FEW_TURNS ? LEAST_EXPLAINED_OF_FEW : LEAST_EXPLAINED;
+  // Detuned voices are combs as well, whose delays grow for ever.
+  const leastOfCombs = unison.detuneCents === null ? LEAST_OF_COMBS : LEAST_EXPLAINED;
+  const at = (rateHz: number): Explanation | undefined => {
+    const turn = foldPartials(envelopes, rateHz, fromSeconds, toSeconds);
+    if (!turn || deepestOf(turn) < LEAST_LEVEL_DB) return undefined;
+    // Fits of the other movers take long: what does not repeat well has to be a comb.
+    const comb = combPath(turn);
+    if (rate.explained <= least && comb.explained <= leastOfCombs) return undefined;
+    return { rateHz, turn, fit: findMover(turn, comb) };
+  };
+  const whole = at(rate.rateHz);
+  if (whole && whole.fit.mover !== 'chorus') {
+    return rate.explained > least && whole.fit.explained > LEAST_EXPLAINED ? whole : undefined;
+  }
+  // Combs are known by how they fit, since they move too quickly to fold well; and pass the same place twice a turn.
+  const half = rate.rateHz / 2 > MIN_TURNS / (toSeconds - fromSeconds) ? at(rate.rateHz / 2) : undefined;
+  const comb = half && half.fit.explained > (whole?.fit.explained ?? 0) + HALF_RATE_LEAD ? half : whole;
+  const leads = comb?.fit.mover === 'chorus' && comb.fit.explained > COMB_LEAD * comb.fit.next;
+  const isComb = leads && comb.fit.explained > leastOfCombs;
+  return isComb && comb.fit.explained > beatingShare(moving) ? comb : undefined;
+}
+
+/** How much of the movement of the partials two detuned voices explain, 0..1. */
+function beatingShare({ envelopes, fromSeconds, toSeconds, unison }: Moving): number {
+  if (unison.voices !== 2 || unison.beatHz === null) return 0;
+  let most = 0;
+  // High partials fold at the very rate only, which is known to a part of a turn.
+  for (let turns = -BEATING_SLACK_TURNS; turns <= BEATING_SLACK_TURNS; turns += BEATING_SLACK_TURNS / 4) {
+    const turn = foldPartials(envelopes, unison.beatHz + turns / (toSeconds - fromSeconds), fromSeconds, toSeconds);
+    if (turn) most = Math.max(most, growingDelayShare(turn));
+  }
+  return most;
+}
+
+/** Two voices beat: the fundamental at the distance of the two, partial n at n times that. */
+function beatingOf(moving: Moving): Motion | undefined {
+  const { envelopes, fromSeconds, toSeconds, unison } = moving;
+  if (unison.voices !== 2 || unison.beatHz === null) return undefined;
+  const rateHz = unison.beatHz;
+  const turn = foldPartials(envelopes, rateHz, fromSeconds, toSeconds);
+  if (!turn) return undefined;
+  const seen = Math.min(1, (toSeconds - fromSeconds) * rateHz);
+  return motion(moving, 'loudness', 'beating', {
+    rateHz,
+    depth: rangeOf(turn.levelsDb[0]),
+    unit: 'dB',
+    shape: 'sine',
+    confidence: seen * unison.confidence,
+  });
+}
+
+const rangeOf = (values: Float64Array) => Math.max(...values) - Math.min(...values);
+
+const deepestOf = ({ levelsDb }: FoldedTurn) => Math.max(...levelsDb.map(rangeOf));
+
+/** With too few partials to tell causes apart: the level alone. */
+function motionOfLevel(moving: Moving): Motion | undefined {
+  const { level, fromSeconds, toSeconds } = moving;
+  const step = Math.max(1, Math.round(STEP_SECONDS / level.hopSeconds));
+  const from = Math.ceil(fromSeconds / level.hopSeconds);
+  const to = Math.min(level.rms.length, Math.floor(toSeconds / level.hopSeconds));
+  const places = Array.from({ length: Math.max(0, Math.floor((to - from) / step)) }, (_, i) => from + i * step);
+  const movement = findPeriodicMovement(
+    Float64Array.from(places, (place) => place * level.hopSeconds),
+    Float64Array.from(places, (place) => decibelsFromGain(level.rms[place], QUIET_DB)),
+    { minHz: SLOWEST_HZ, maxHz: FASTEST_HZ, leastDepth: LEAST_LEVEL_DB / 2 },
+  );
+  if (!movement || movement.turns < FEW_TURNS) return undefined;
+  const { rateHz, depth, shape, explained } = movement;
+  const cause = isDucking(moving, rateHz, shape) ? 'ducking' : 'tremolo';
+  return motion(moving, 'loudness', cause, {
+    rateHz,
+    depth: 2 * depth,
+    unit: 'dB',
+    shape,
+    confidence: 0.6 * explained,
+  });
+}
+
+/** How sure a cause is: what it leaves against what the next best leaves, and how much it explains at all. */
+const certaintyOf = ({ explained, next }: MoverFit) =>
+  (1 - (0.5 * (1 - explained)) / Math.max(1e-6, 1 - next)) * Math.min(1, 0.4 + explained);
+
+/** Levels of the partials over time in steps, in dB. */
+function linesOf({ f0Hz, seconds, hopSeconds, partials }: PartialEnvelopes, from: number, to: number): Lines {
+  const powers = lookedAt(partials, f0Hz).map(powersOf);
+  const strongest = Math.max(...powers.map((power) => power.reduce((a, b) => Math.max(a, b), 0)));
+  const step = Math.max(1, Math.round(STEP_SECONDS / hopSeconds));
+  const first = seconds.findIndex((at) => at >= from);
+  const last = seconds.findLastIndex((at) => at <= to);
+  const count = Math.max(0, Math.floor((last - first) / step));
+  const floor = strongest * 10 ** (QUIET_DB / 10);
+  const loud = powers.filter((power) => power.subarray(first, last).some((x) => x > floor));
+  return {
+    seconds: Float64Array.from({ length: count }, (_, i) => seconds[first + i * step]),
+    values: loud.map((power) =>
+      Float64Array.from({ length: count }, (_, i) => {
+        let sum = 0;
+        for (let k = 0; k < step; k++) sum += power[first + i * step + k];
+        return 10 * Math.log10(Math.max(sum / step, floor));
+      }),
+    ),
+  };
+}
+
+/** What most partials do within a turn, dB. */
+const overallTurn = ({ levelsDb }: FoldedTurn) =>
+  levelsDb[0].map((_, part) => median(levelsDb.map((line) => line[part])));
+
+/** What falls at once on the beat and comes back slowly makes room for a kick. */
+function isDucking({ bpm }: Moving, rateHz: number, shape: PeriodicMovement['shape']): boolean {
+  if (shape !== 'rising') return false;
+  const division = bpm === null ? undefined : divisionOf(rateHz, bpm);
+  return division === undefined || ON_THE_BEAT.includes(division);
+}
+
+const ON_THE_BEAT = ['1/8', '1/4', '1/2', '1 bar'];
+
+interface Told {
+  rateHz: number;
+  depth: number;
+  unit: Motion['unit'];
+  shape: string;
+  confidence: number;
+}
+
+function motion({ bpm }: Moving, of: Motion['of'], cause: Motion['cause'], told: Told): Motion {
+  const { rateHz, depth, unit, shape, confidence } = told;
+  return {
+    of,
+    rateHz: Number(rateHz.toPrecision(5)),
+    division: (bpm === null ? undefined : divisionOf(rateHz, bpm)) ?? null,
+    depth: Number(depth.toPrecision(4)),
+    unit,
+    shape,
+    cause,
+    confidence: Math.max(0, Math.min(1, Number(confidence.toFixed(3)))),
+  };
+}

@@ -1,0 +1,111 @@
+import { type FinePitch, trackFinePitch } from '../pitch/finePitch';
+import { measureInharmonicity } from '../partials/inharmonicity';
+import { type FittedContour, type LevelContour, soundingSpan } from '../level/levelContour';
+import { type Motion, measureMotion } from './motion';
+import { measureEnvelopes } from '../partials/partialEnvelopes';
+import type { PeriodicMovement } from './periodicMovement';
+import { type PitchSweep, findDrift, findSweep, findVibrato } from '../pitch/pitchMovement';
+import type { PitchTrack } from '../pitch/pitchTrack';
+import type { Reading } from '../schema';
+import { type Space, measureSpace } from '../space/space';
+import { mean } from '../statistics';
+import { measureUnison, noUnison } from './unison';
+
+/** What one note does while it sounds. */
+export interface NoteMovement {
+  vibrato: PeriodicMovement | undefined;
+  sweep: PitchSweep | undefined;
+  driftCents: number | undefined;
+  unison: Reading['traits']['unison'];
+  /** Middle of the voices, or the first of stretched partials, from the fundamental that was given. */
+  centreCents: number;
+  motion: Motion[];
+  space: Space;
+  /** Undefined where the partials do not tell. */
+  inharmonicity: number | undefined;
+}
+
+/** A note with what is known of it. */
+export interface Note {
+  mono: Float64Array;
+  sampleRateHz: number;
+  track: PitchTrack;
+  f0Hz: number;
+  level: LevelContour;
+  fitted: FittedContour;
+  bpm: number | null;
+}
+
+const MOST_PARTIALS = 24;
+/** A longer note says nothing new. */
+const MOST_SECONDS = 10;
+
+/** Vibrato, slide, detuned voices, periodic movements and the space of a note. */
+export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fitted, bpm }: Note): NoteMovement {
+  const [from, end] = soundingSpan(fitted, mono.length / sampleRateHz);
+  const to = Math.min(end, from + MOST_SECONDS);
+  // What is left of the room after the note is looked at, too.
+  const looked = mono.subarray(0, Math.ceil((from + MOST_SECONDS) * sampleRateHz));
+  const fine = finePitchWithin(trackFinePitch(looked, sampleRateHz, track, f0Hz), from, to);
+  const vibrato = findVibrato(fine);
+  const sweep = findSweep(fine, from);
+  const envelopes = measureEnvelopes(looked, sampleRateHz, f0Hz, {
+    mostPartials: MOST_PARTIALS,
+    // Beating makes the pitch jump from voice to voice: it is followed only where the note itself moves.
+    f0At: vibrato || sweep ? followFine(fine, f0Hz) : undefined,
+  });
+  const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
+  const driftCents = findDrift(fine, Math.max(settled, from + 2 * (sweep?.seconds ?? 0)));
+  const stretch = measureInharmonicity(envelopes, settled, to);
+  const stiff = stretch !== undefined && stretch.inharmonicity > 0;
+  const voices = measureUnison(envelopes, settled, to);
+  // Stretched partials stand beside their places by different cents each: they are no voices.
+  const single = { ...noUnison, spectrum: voices.trait.spectrum, confidence: 0.5 };
+  const heard = stiff ? single : voices.trait;
+  const moved = measureMotion({ level, envelopes, unison: heard, vibrato, bpm, fromSeconds: settled, toSeconds: to });
+  // The copy of a chorus is detuned only for as long as its delay moves one way.
+  const unison = moved.some(({ cause }) => cause === 'chorus') ? single : heard;
+  const space = measureSpace({ level, fitted, envelopes, detuned: unison.detuneCents !== null, bpm });
+  // Repeats that die away are an echo, not a movement of the tone.
+  const motion = moved.filter(
+    ({ of, rateHz }) => of !== 'loudness' || !space.echo || !isRateOf(space.echo.seconds, rateHz),
+  );
+  const ownPitchCents = stiff ? 1200 * Math.log2(stretch.f1Hz / f0Hz) : voices.centreCents;
+  const voicesCents = stiff || unison === voices.trait ? ownPitchCents : 0;
+  const centreCents = vibrato ? middleOfTurns(fine, vibrato.rateHz) : voicesCents;
+  return { vibrato, sweep, driftCents, unison, centreCents, motion, space, inharmonicity: stretch?.inharmonicity };
+}
+
+/** Mean of a pitch over whole turns of its vibrato, cents. */
+function middleOfTurns({ seconds, cents }: FinePitch, rateHz: number): number {
+  const clear = [...cents.keys()].filter((i) => Number.isFinite(cents[i]));
+  const from = seconds[clear[0]];
+  const turns = Math.floor((seconds[clear[clear.length - 1]] - from) * rateHz);
+  return mean(clear.filter((i) => seconds[i] < from + turns / rateHz).map((i) => cents[i]));
+}
+
+const SAME_RATE = 0.04;
+
+/** Whether something at a rate comes round once, or a few times, in a time. */
+function isRateOf(seconds: number, rateHz: number): boolean {
+  const turns = seconds * rateHz;
+  return Math.abs(turns / Math.max(1, Math.round(turns)) - 1) < SAME_RATE;
+}
+
+function finePitchWithin(fine: FinePitch, from: number, to: number): FinePitch {
+  const inside = (at: number) => at >= from && at <= to;
+  return { ...fine, cents: fine.cents.map((cents, i) => (inside(fine.seconds[i]) ? cents : NaN)) };
+}
+
+/** The pitch at a time, the last known one where there is none. */
+function followFine({ seconds, cents }: FinePitch, f0Hz: number): (seconds: number) => number {
+  const hop = seconds[1] - seconds[0];
+  let last = cents.find(Number.isFinite) ?? 0;
+  const filled = cents.map((value) => (last = Number.isFinite(value) ? value : last));
+  return (at) => {
+    const place = Math.max(0, Math.min(filled.length - 1, (at - seconds[0]) / hop));
+    const whole = Math.floor(place);
+    const next = filled[Math.min(filled.length - 1, whole + 1)];
+    return f0Hz * 2 ** ((filled[whole] + (place - whole) * (next - filled[whole])) / 1200);
+  };
+}

@@ -1,0 +1,64 @@
+import { times, tremolo, voices } from '../../../test/effects';
+import { createRandom } from '../../../test/signals';
+import { measureEnvelopes } from '../partials/partialEnvelopes';
+import { measureUnison } from './unison';
+
+const RATE_HZ = 44100;
+const SECONDS = 1.5;
+
+function unisonOf(signal: Float64Array, f0Hz: number) {
+  const envelopes = measureEnvelopes(signal, RATE_HZ, f0Hz, { mostPartials: 24 });
+  return measureUnison(envelopes, 0.02, SECONDS - 0.02);
+}
+
+const spread = (count: number, cents: number) =>
+  Array.from({ length: count }, (_, i) => cents * (i / (count - 1) - 0.5));
+
+describe('Detuned voices', () => {
+  it.each([
+    [55, 2, 10],
+    [55, 7, 40],
+    [110, 2, 4],
+    [110, 3, 18],
+    [220, 4, 30],
+    [220, 7, 24],
+    [440, 2, 25],
+    [440, 6, 28],
+  ])('%d Hz, %d voices over %d cents: counted, and their spread within 0.5 cents', (f0Hz, count, cents) => {
+    const { trait } = unisonOf(voices({ f0Hz, seconds: SECONDS, cents: spread(count, cents), seed: count }), f0Hz);
+    expect(trait.voices).toBe(count);
+    expect(Math.abs(trait.detuneCents! - cents)).toBeLessThan(0.51);
+    // The slowest beat of evenly spaced voices, by definition.
+    expect(trait.beatHz).toBeCloseTo(f0Hz * (2 ** (trait.detuneCents! / (count - 1) / 1200) - 1), 2);
+  });
+
+  it('finds the middle of the voices when another pitch was taken for it', () => {
+    const { centreCents } = unisonOf(voices({ f0Hz: 220, seconds: SECONDS, cents: [-5, 9] }), 220);
+    expect(Math.abs(centreCents - 2)).toBeLessThan(0.3);
+  });
+
+  it('tells a spread, but no number, where the voices lie too close for the time there is', () => {
+    const { trait } = unisonOf(voices({ f0Hz: 55, seconds: SECONDS, cents: spread(16, 30), mostPartials: 10 }), 55);
+    expect(trait.voices).toBeNull();
+    expect(trait.confidence).toBeLessThan(0.6);
+  });
+
+  const still: [string, (f0Hz: number) => Float64Array][] = [
+    ['a steady tone', (f0Hz) => voices({ f0Hz, seconds: SECONDS })],
+    ['a dying tone', (f0Hz) => times(voices({ f0Hz, seconds: SECONDS }), (t) => Math.exp(-5 * t))],
+    ['a tremolo', (f0Hz) => times(voices({ f0Hz, seconds: SECONDS }), tremolo(5, 10))],
+    [
+      'noise at -20 dB',
+      (f0Hz) => {
+        const random = createRandom(3);
+        return voices({ f0Hz, seconds: SECONDS }).map((x) => x + 0.04 * (2 * random() - 1));
+      },
+    ],
+    ['a sine', (f0Hz) => voices({ f0Hz, seconds: SECONDS, mostPartials: 1 })],
+  ];
+  it.each(still)('claims nothing of %s', (_, make) => {
+    for (const f0Hz of [55, 220, 440]) {
+      expect(unisonOf(make(f0Hz), f0Hz).trait).toMatchObject({ detuneCents: null, voices: null });
+    }
+  });
+});

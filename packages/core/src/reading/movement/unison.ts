@@ -1,0 +1,257 @@
+import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
+import { hann, hannResponse } from '../../dsp/windows';
+import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
+import type { Reading } from '../schema';
+import { mean, median } from '../statistics';
+
+type Unison = Reading['traits']['unison'];
+
+const nothing = { detuneCents: null, beatHz: null, voices: null };
+
+/** Of a sound without a note of its own. */
+export const noUnison: Unison = {
+  ...nothing,
+  spectrum: { fromCents: 0, stepCents: 1, levelsDb: [] },
+  confidence: 0,
+};
+
+/** Cents to either side that are looked at, in steps. */
+const RANGE_CENTS = 100;
+const STEP_CENTS = 0.25;
+const PLACES = 2 * Math.round(RANGE_CENTS / STEP_CENTS) + 1;
+/** Partials this far under the strongest are left out. */
+const LEAST_DB = -50;
+/** Fewer partials than this cannot tell two voices from a tremolo. */
+const MIN_PARTIALS = 3;
+/** So many spectra tell a median. */
+const MIN_AGREEING = 2;
+const MIN_SECONDS = 0.3;
+/** A partial is looked at when its lines are at most this much wider than those of the highest. */
+const WIDEST = 3;
+/** A line counts as a voice down to this under the strongest. */
+const VOICE_DB = 13;
+/** Two voices are told apart when the level between them falls by this. */
+const DIP_DB = 2.5;
+const MOST_VOICES = 16;
+/** The lower and the upper half of the partials may differ by this at a line. */
+const HALVES_DB = 5;
+/** Detune is told from so many times what can be told apart. */
+const LEAST_RESOLVED = 1.5;
+/** Voices are counted when they are all this far apart. */
+const LEAST_COUNTED = 3;
+/** What is this much wider at this level than one voice with the same contour is several that lie within each other. */
+const WIDER = 1.6;
+const WIDTH_DB = 8;
+/** The stretch that is looked at; in a longer one pitches drift more than they beat. */
+const MAX_SECONDS = 6;
+
+/**
+ * Detuned voices stand at the same distance in cents from every partial, so that beating of partial n is n times as fast; a tremolo's
+ * sidebands stand at the same distance in Hz. The spectra of the partials' envelopes, laid over one another on a scale of cents, keep lines
+ * of voices only (our own method; the resolution of partial n is that of the stretch, divided by n). The centre between the outermost
+ * voices is given in cents from the pitch that the envelopes followed: it is the better pitch of the tone.
+ */
+export function measureUnison(
+  envelopes: PartialEnvelopes,
+  fromSeconds: number,
+  toSeconds: number,
+): { trait: Unison; centreCents: number } {
+  const stack = detuneSpectrum(envelopes, fromSeconds, Math.min(toSeconds, fromSeconds + MAX_SECONDS));
+  if (!stack) return { trait: noUnison, centreCents: 0 };
+  const spectrum = plotted(stack.levelsDb);
+  const lines = findLines(stack.levelsDb);
+  const certain = Math.min(1, stack.partials / 8);
+  const detuneCents = lines[lines.length - 1] - lines[0];
+  // Lines of one movement stand at the same distance in Hz: higher partials have them nearer.
+  const scales = [lines[0], lines[lines.length - 1]].every((cents) =>
+    stack.halvesDb.every((half) => half[placeOf(cents)] > -VOICE_DB - HALVES_DB),
+  );
+  if (
+    lines.length > 1 &&
+    lines.length <= MOST_VOICES &&
+    scales &&
+    detuneCents > LEAST_RESOLVED * stack.resolutionCents
+  ) {
+    // Many voices that lie closer than can be told apart look like few.
+    const nearest = Math.min(...lines.slice(1).map((cents, i) => cents - lines[i]));
+    const counted = nearest > LEAST_COUNTED * stack.resolutionCents;
+    const voices = counted ? lines.length : undefined;
+    const trait = {
+      ...told(detuneCents, voices, envelopes.f0Hz),
+      spectrum,
+      confidence: (counted ? 0.95 : 0.55) * certain,
+    };
+    return { trait, centreCents: (lines[0] + lines[lines.length - 1]) / 2 };
+  }
+  const [width, steady] = [stack.levelsDb, stack.singleDb].map(widthCents);
+  if (width > WIDER * steady && width - steady > stack.resolutionCents) {
+    const trait = { ...told(width - steady, undefined, envelopes.f0Hz), spectrum, confidence: 0.5 * certain };
+    return { trait, centreCents: 0 };
+  }
+  return { trait: { ...nothing, spectrum, confidence: 0.9 * certain }, centreCents: 0 };
+}
+
+function told(detuneCents: number, voices: number | undefined, f0Hz: number) {
+  const slowest = voices ? f0Hz * (2 ** (detuneCents / (voices - 1) / 1200) - 1) : null;
+  return {
+    detuneCents: Number(detuneCents.toFixed(2)),
+    beatHz: slowest === null ? null : Number(slowest.toFixed(3)),
+    voices: voices ?? null,
+  };
+}
+
+const PLOTTED_CENTS = 60;
+const PLOTTED_STEP = 2;
+const PLOTTED_FLOOR_DB = -60;
+
+/** The middle of a spectrum, for a plot. */
+function plotted(levelsDb: Float64Array): Unison['spectrum'] {
+  const middle = levelsDb.subarray(placeOf(-PLOTTED_CENTS), placeOf(PLOTTED_CENTS) + 1);
+  const kept = middle.filter((_, i) => i % PLOTTED_STEP === 0);
+  return {
+    fromCents: -PLOTTED_CENTS,
+    stepCents: PLOTTED_STEP * STEP_CENTS,
+    levelsDb: Array.from(kept, (db) =>
+      Number.isFinite(db) ? Math.max(PLOTTED_FLOOR_DB, Number(db.toFixed(1))) : PLOTTED_FLOOR_DB,
+    ),
+  };
+}
+
+/** Cents of the lines of a spectrum that stand apart, rising. */
+function findLines(levelsDb: Float64Array): number[] {
+  const lines: number[] = [];
+  let lowest = Infinity;
+  let highest = -Infinity;
+  let at = 0;
+  const close = () => {
+    if (highest > -VOICE_DB) lines.push(centsOf(at));
+  };
+  let rising = true;
+  for (let place = 0; place < PLACES; place++) {
+    const level = Number.isFinite(levelsDb[place]) ? levelsDb[place] : -Infinity;
+    if (rising) {
+      if (level > highest) {
+        highest = level;
+        at = place;
+      } else if (level < highest - DIP_DB) {
+        close();
+        rising = false;
+        lowest = level;
+      }
+    } else {
+      lowest = Math.min(lowest, level);
+      if (level > lowest + DIP_DB) {
+        rising = true;
+        highest = level;
+        at = place;
+      }
+    }
+  }
+  if (rising) close();
+  return lines;
+}
+
+const placeOf = (cents: number) => Math.round(cents / STEP_CENTS) + (PLACES - 1) / 2;
+const centsOf = (place: number) => (place - (PLACES - 1) / 2) * STEP_CENTS;
+
+/** Between the outermost places that come up to the level of voices. */
+function widthCents(levelsDb: Float64Array): number {
+  const high = [...levelsDb.keys()].filter((place) => levelsDb[place] > -WIDTH_DB);
+  return centsOf(high[high.length - 1]) - centsOf(high[0]);
+}
+
+/** Power by distance from the pitch, what most partials agree on. */
+export interface DetuneSpectrum {
+  /** dB against the highest, from −100 to 100 cents in steps of a quarter. */
+  levelsDb: Float64Array;
+  /** What the lower and the upper half of the partials agree on. */
+  halvesDb: Float64Array[];
+  /** The same of one steady voice with the same level contour. */
+  singleDb: Float64Array;
+  partials: number;
+  /** Two lines this far apart can be told apart. */
+  resolutionCents: number;
+}
+
+export function detuneSpectrum(
+  { f0Hz, seconds, hopSeconds, windowSeconds, partials }: PartialEnvelopes,
+  fromSeconds: number,
+  toSeconds: number,
+): DetuneSpectrum | undefined {
+  const inside = [...seconds.keys()].filter((i) => seconds[i] >= fromSeconds && seconds[i] <= toSeconds);
+  const span = inside.length * hopSeconds;
+  if (span < MIN_SECONDS) return undefined;
+  const [first, last] = [inside[0], inside[inside.length - 1] + 1];
+  const power = partials.map((partial) => mean(powersOf(partial).subarray(first, last)));
+  const strongest = Math.max(...power);
+  const usable = [...power.keys()].filter((n) => 10 * Math.log10(power[n] / strongest) > LEAST_DB);
+  const highest = usable[usable.length - 1] + 1;
+  const chosen = usable.filter((n) => n + 1 >= highest / WIDEST);
+  if (chosen.length < MIN_PARTIALS) return undefined;
+
+  const length = last - first;
+  const size = nextPowerOfTwo(8 * length);
+  const window = hann(length);
+  const fft = fftOfSize(size);
+  const real = new Float64Array(size);
+  const imaginary = new Float64Array(size);
+  const spectrumOf = (n: number, re: (i: number) => number, im: (i: number) => number) => {
+    real.fill(0);
+    imaginary.fill(0);
+    for (let i = 0; i < length; i++) {
+      real[i] = window[i] * re(first + i);
+      imaginary[i] = window[i] * im(first + i);
+    }
+    fft.forward(real, imaginary);
+    return alongCents((n + 1) * f0Hz, f0Hz, (hz) => {
+      const bin = Math.round(hz * hopSeconds * size);
+      const k = ((bin % size) + size) % size;
+      // The envelope's own window has turned down what is away from the partial.
+      return (real[k] ** 2 + imaginary[k] ** 2) / hannResponse(hz * windowSeconds) ** 2;
+    });
+  };
+  const spectra = chosen.map((n) => {
+    const { re, im } = partials[n];
+    return spectrumOf(
+      n,
+      (i) => re[i],
+      (i) => im[i],
+    );
+  });
+  const levelsDb = agreed(spectra);
+  const half = Math.ceil(spectra.length / 2);
+  const halvesDb = [agreed(spectra.slice(0, half)), agreed(spectra.slice(-half))];
+  const singleDb = agreed(
+    chosen.map((n) => {
+      const { re, im } = partials[n];
+      return spectrumOf(
+        n,
+        (i) => Math.sqrt(re[i] ** 2 + im[i] ** 2),
+        () => 0,
+      );
+    }),
+  );
+  const resolutionCents = ((2 / span) * 1731) / (highest * f0Hz);
+  return { levelsDb, halvesDb, singleDb, partials: chosen.length, resolutionCents };
+}
+
+/** What most of the partials' spectra come up to, dB against the highest. */
+function agreed(spectra: readonly Float64Array[]): Float64Array {
+  const levelsDb = Float64Array.from({ length: PLACES }, (_, place) => {
+    const known = spectra.map((spectrum) => spectrum[place]).filter(Number.isFinite);
+    return known.length >= MIN_AGREEING ? median(known) : NaN;
+  });
+  const top = levelsDb.reduce((a, b) => (b > a ? b : a), -Infinity);
+  return levelsDb.map((db) => db - top);
+}
+
+/** A spectrum around a partial on the scale of cents, dB against its own sum; NaN where the next partial begins. */
+function alongCents(partialHz: number, spacingHz: number, powerAt: (hz: number) => number): Float64Array {
+  const powers = Float64Array.from({ length: PLACES }, (_, place) => {
+    const cents = (place - (PLACES - 1) / 2) * STEP_CENTS;
+    const hz = partialHz * (2 ** (cents / 1200) - 1);
+    return Math.abs(hz) < 0.45 * spacingHz ? powerAt(hz) : NaN;
+  });
+  const whole = powers.reduce((sum, power) => (Number.isFinite(power) ? sum + power : sum), 0);
+  return powers.map((power) => 10 * Math.log10(power / whole + 1e-12));
+}

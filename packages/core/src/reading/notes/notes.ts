@@ -1,0 +1,235 @@
+import { decibelsFromGain } from '../../dsp/decibels';
+import { centsBetween, hzFromMidi, midiFromHz } from '../../dsp/pitch';
+import { hann } from '../../dsp/windows';
+import type { Fundamental } from '../pitch/fundamental';
+import { findHits } from './hits';
+import { findTuning } from '../piece/key';
+import type { FittedContour, LevelContour } from '../level/levelContour';
+import { type PitchTrack, framesNear } from '../pitch/pitchTrack';
+import type { ReadingNote } from '../schema';
+import { LOWEST_MIDI, activitySteps } from './noteActivity';
+import { type NoteSpectra, measureNoteSpectra } from '../partials/noteSpectra';
+import { OVERTONES, type TrackedNote, trackNotes } from './noteTracking';
+import { findOnsets } from './onsets';
+import { median } from '../statistics';
+import { finish } from '../steps';
+
+/** Pitch distance that makes another note. */
+const NEW_NOTE_CENTS = 70;
+const MIN_NOTE_SECONDS = 0.06;
+/** Rise within the rise time that makes another onset of the same pitch. */
+const RETRIGGER_DB = 9;
+const RISE_SECONDS = 0.03;
+/** A rise that stays this far under the loudest is more likely an echo than a note, −16 dB. */
+const ECHO_RATIO = 0.16;
+
+/** A sound and what was measured of it before. */
+interface Sound {
+  mono: Float64Array;
+  sampleRateHz: number;
+  track: PitchTrack;
+  level: LevelContour;
+  fundamental: Fundamental | undefined;
+  fitted: FittedContour;
+}
+
+/**
+ * Notes of a cut. One in which one pitch prevails and the level rises once is one note, as long as the fitted contour says; of others
+ * it is worked out how much every note sounds, also of chords.
+ */
+export function findNotes(sound: Sound): ReadingNote[] {
+  const { mono, level, fundamental, fitted } = sound;
+  const end = level.rms.length * level.hopSeconds;
+  if (fundamental && isOneNote(sound.track, level, fundamental) && !isChord(sound, fundamental)) {
+    const noteOff = fitted.noteOffSeconds ?? end;
+    return [note(fitted.onsetSeconds, noteOff, midiFromHz(fundamental.f0Hz), fitted.fullRms)];
+  }
+  return trackPhrase(mono, sound.sampleRateHz);
+}
+
+/** Notes of a phrase or of chords, from how much each note sounds in each frame. */
+function trackPhrase(mono: Float64Array, sampleRateHz: number): ReadingNote[] {
+  const tuningCents = findTuning(mono, sampleRateHz);
+  const spectra = measureNoteSpectra(mono, sampleRateHz);
+  const activity = finish(activitySteps(spectra, sampleRateHz, tuningCents));
+  const onsets = findOnsets(mono, sampleRateHz);
+  const tracked = trackNotes(activity, onsets, findHits(mono, sampleRateHz, onsets));
+  const notes = tracked.map((found) => {
+    const { onsetSeconds, endSeconds, midi, level } = found;
+    const cents = centsOf(found, spectra, tuningCents);
+    // A sum of partials' magnitudes is about the amplitude of a tone whose partials fall: its RMS is half of it.
+    return note(onsetSeconds, endSeconds, midi + cents / 100, level / 2);
+  });
+  return areNoise(notes) ? [] : notes;
+}
+
+/** What noise and hits look like: short, and at any pitch between the notes. */
+const NOISE_SECONDS = 0.1;
+const NOISE_CENTS = 1.5;
+
+function areNoise(notes: readonly ReadingNote[]): boolean {
+  const middle = median(notes.map(({ cents }) => cents));
+  const scatter = median(notes.map(({ cents }) => Math.abs(cents - middle)));
+  return median(notes.map(({ durationSeconds }) => durationSeconds)) < NOISE_SECONDS && scatter > NOISE_CENTS;
+}
+
+/** Frames that are looked at to tell a chord from a note. */
+const CHORD_FRAMES = 10;
+const CHORD_SHARE = 0.5;
+
+/** Whether several notes sound whose common period looks like a note: then nothing sounds at that note itself. */
+function isChord({ mono, sampleRateHz, fitted }: Sound, { f0Hz }: Fundamental): boolean {
+  const onset = Math.round(fitted.onsetSeconds * sampleRateHz);
+  const held = mono.subarray(onset, onset + Math.round(CHORD_LOOK_SECONDS * sampleRateHz));
+  if (hasFirstPartials(held, sampleRateHz, f0Hz)) return false;
+  const spectra = measureNoteSpectra(held, sampleRateHz, CHORD_FRAMES);
+  const { levels, noteCount, count } = finish(activitySteps(spectra, sampleRateHz, 0));
+  const sums = new Float64Array(noteCount);
+  for (let i = 0; i < levels.length; i++) sums[i % noteCount] += levels[i] / count;
+  const top = Math.max(...sums);
+  const own = Math.round(midiFromHz(f0Hz)) - LOWEST_MIDI;
+  const sounding = Array.from(sums.keys()).filter((n) => sums[n] > CHORD_SHARE * top);
+  // A note whose first partial is weak, or lies under what is looked at, sounds at its octave.
+  const atNote = (n: number) => Math.abs(n - own) <= 1 || Math.abs(n - own - 12) <= 1;
+  if (sounding.length < 2 || sounding.some(atNote)) return false;
+  // Of a tone without its first partials some of the next may pass for notes.
+  return sounding[0] - own >= THIRD_PARTIAL || sounding.some((n) => !OVERTONES.includes(n - own));
+}
+
+const LOOKED_PARTIALS = 8;
+const FIRST_SHARE = 0.03;
+
+/** Whether the first or the second of the partials is there: of a chord's common period neither is. */
+function hasFirstPartials(held: Float64Array, sampleRateHz: number, f0Hz: number): boolean {
+  const window = hann(held.length);
+  const levels = Array.from({ length: LOOKED_PARTIALS }, (_, n) => {
+    const omega = (2 * Math.PI * (n + 1) * f0Hz) / sampleRateHz;
+    let re = 0;
+    let im = 0;
+    for (let i = 0; i < held.length; i++) {
+      re += window[i] * held[i] * Math.cos(omega * i);
+      im += window[i] * held[i] * Math.sin(omega * i);
+    }
+    return Math.hypot(re, im);
+  });
+  return Math.max(levels[0], levels[1]) > FIRST_SHARE * Math.max(...levels);
+}
+
+const CHORD_LOOK_SECONDS = 1.5;
+const THIRD_PARTIAL = 19;
+
+/** Share of the clear frames that must have the cut's pitch for it to be one note. */
+const PREVAILING = 0.75;
+
+function isOneNote(track: PitchTrack, level: LevelContour, { f0Hz }: Fundamental): boolean {
+  const loudest = level.rms.reduce((a, b) => Math.max(a, b), 0);
+  const clear = track.f0Hz.filter((_, i) => isClear(track, i, loudest)).length;
+  const near = framesNear(track, f0Hz, NEW_NOTE_CENTS).length;
+  if (near < PREVAILING * clear && !swings(track, f0Hz, clear)) return false;
+  if (levelRises(level, loudest).length <= 1) return true;
+  // Of echoes the softest tell as much as the loudest, where nothing else is as soft.
+  return ECHO_RATIOS.some((ratio) => areEchoes(level, levelRises(level, loudest, ratio)));
+}
+
+/** A deep vibrato moves nearly all the time, where notes that alternate stand still. */
+const SWING_CENTS = 300;
+const SWING_SHARE = 0.9;
+const MOVING_CENTS = 3;
+const MOVING_SHARE = 0.6;
+
+function swings(track: PitchTrack, f0Hz: number, clear: number): boolean {
+  const frames = framesNear(track, f0Hz, SWING_CENTS);
+  if (frames.length < SWING_SHARE * clear) return false;
+  const steps = frames.slice(1).map((i, k) => Math.abs(centsBetween(track.f0Hz[frames[k]], track.f0Hz[i])));
+  return steps.filter((cents) => cents > MOVING_CENTS).length > MOVING_SHARE * steps.length;
+}
+
+const ECHO_RATIOS = [ECHO_RATIO, 0.05, 0.01];
+const EVEN_ECHOES = 0.05;
+const LEAST_ECHO_FALL_DB = 0.8;
+/** Repeats fall by the same from each to the next but the first, which may be mixed at any level. */
+const ECHO_FALL_SCATTER_DB = 2.5;
+
+/** Whether rises are the repeats of one: evenly apart, and each softer than the one before. */
+function areEchoes({ rms, hopSeconds }: LevelContour, rises: readonly number[]): boolean {
+  if (rises.length < 3) return false;
+  const gaps = rises.slice(1).map((at, i) => at - rises[i]);
+  const gap = median(gaps);
+  const uneven = gaps.filter((other, i) => {
+    // What rises at the very start may have done so before it.
+    const slack = i === 0 && rises[0] < RISE_SECONDS ? RISE_SECONDS : 2 * hopSeconds;
+    return Math.abs(other - gap) > Math.max(EVEN_ECHOES * gap, slack);
+  });
+  if (uneven.length > 0) return false;
+  const peaks = rises.map((at) => {
+    const stretch = rms.subarray(Math.round(at / hopSeconds), Math.round((at + 0.8 * gap) / hopSeconds));
+    return decibelsFromGain(stretch.reduce((a, b) => Math.max(a, b), 0));
+  });
+  const falls = peaks.slice(1).map((db, i) => peaks[i] - db);
+  const later = falls.length > 1 ? falls.slice(1) : falls;
+  return (
+    falls.every((fall) => fall > LEAST_ECHO_FALL_DB) && Math.max(...later) - Math.min(...later) < ECHO_FALL_SCATTER_DB
+  );
+}
+
+const isClear = (track: PitchTrack, i: number, loudest: number) =>
+  track.clarity[i] > 0.6 && track.rms[i] > 0.03 * loudest;
+
+function levelRises({ rms, hopSeconds }: LevelContour, loudest: number, leastRatio = ECHO_RATIO): number[] {
+  const span = Math.max(1, Math.round(RISE_SECONDS / hopSeconds));
+  const rises: number[] = [];
+  for (let i = span; i < rms.length; i++) {
+    const rise = decibelsFromGain(rms[i] / loudest, -60) - decibelsFromGain(rms[i - span] / loudest, -60);
+    const at = (i - span) * hopSeconds;
+    if (
+      rise >= RETRIGGER_DB &&
+      rms[i] > leastRatio * loudest &&
+      at - (rises[rises.length - 1] ?? -1) > MIN_NOTE_SECONDS
+    )
+      rises.push(at);
+  }
+  return rises;
+}
+
+const FINE_PARTIALS = 8;
+const FINE_CENTS = 45;
+
+/** How far a note stands from its number, cents: weighted mean of its partials' peaks, by parabolas through three bins. */
+function centsOf({ midi, onsetSeconds, endSeconds }: TrackedNote, spectra: NoteSpectra, tuningCents: number): number {
+  const { hopSeconds, bins, hz, levels, count } = spectra;
+  const from = Math.min(count - 1, Math.ceil(onsetSeconds / hopSeconds));
+  const to = Math.min(count, Math.max(from + 1, Math.floor(endSeconds / hopSeconds)));
+  const mean = new Float64Array(bins);
+  for (let frame = from; frame < to; frame++) for (let k = 0; k < bins; k++) mean[k] += levels[frame * bins + k];
+  const expected = hzFromMidi(midi + tuningCents / 100);
+  let sum = 0;
+  let weights = 0;
+  for (let n = 1; n <= FINE_PARTIALS; n++) {
+    const place = hz.findIndex((at) => at >= n * expected);
+    if (place < 1) break;
+    const top = [place - 1, place, place + 1].reduce((a, b) => ((mean[b] ?? 0) > mean[a] ? b : a));
+    const [before, at, after] = [mean[top - 1], mean[top], mean[top + 1]].map((x) => Math.log((x ?? 0) + 1e-12));
+    const curvature = before - 2 * at + after;
+    if (!(curvature < 0) || at < before || at < after) continue;
+    const shift = (0.5 * (before - after)) / curvature;
+    const cents = 1200 * Math.log2((hz[top] + shift * (hz[top] - hz[top - 1])) / (n * expected));
+    if (Math.abs(cents) > FINE_CENTS) continue;
+    // The higher the partial, the finer it tells.
+    const weight = n * mean[top];
+    sum += weight * cents;
+    weights += weight;
+  }
+  return tuningCents + (weights > 0 ? sum / weights : 0);
+}
+
+function note(onset: number, end: number, exact: number, rms: number): ReadingNote {
+  const midi = Math.min(127, Math.max(0, Math.round(exact)));
+  const seconds = (value: number) => Math.round(value * 1e5) / 1e5;
+  return {
+    onsetSeconds: seconds(onset),
+    durationSeconds: seconds(Math.max(0.01, end - onset)),
+    midi,
+    cents: Math.round((exact - midi) * 1000) / 10,
+    levelDb: Math.round(decibelsFromGain(rms) * 10) / 10,
+  };
+}

@@ -1,0 +1,78 @@
+import { measureEnvelopes } from '../partials/partialEnvelopes';
+import type { PitchTrack } from './pitchTrack';
+
+/** Deviation of the pitch from a fundamental over time, from the phases of its partials. */
+export interface FinePitch {
+  seconds: Float64Array;
+  /** NaN where the partials say nothing, or not the same. */
+  cents: Float64Array;
+  windowSeconds: number;
+}
+
+const HOP_SECONDS = 0.005;
+const PERIODS = 3;
+const MIN_WINDOW_SECONDS = 0.012;
+const PARTIALS = 6;
+/** Frames this far under the loudest say nothing. */
+const LEAST_SHARE = 0.01;
+
+/**
+ * Pitch over time, finer than frames that hold several periods of the lowest tone there is: the signal is turned down by
+ * the coarse track's own phase, what is left of each partial's phase moves slowly, and its steps are the track's error. Partials are
+ * weighted by their power times their number squared (Rife & Boorstyn 1974).
+ *
+ * @param periods of the fundamental in a window; from 2 on partials do not leak into one another
+ */
+export function trackFinePitch(
+  signal: Float64Array,
+  sampleRateHz: number,
+  track: PitchTrack,
+  f0Hz: number,
+  periods = PERIODS,
+): FinePitch {
+  const hzAt = followingTrack(track, f0Hz);
+  const { partials, seconds, hopSeconds, windowSeconds } = measureEnvelopes(signal, sampleRateHz, f0Hz, {
+    mostPartials: PARTIALS,
+    f0At: hzAt,
+    windowSeconds: Math.max(MIN_WINDOW_SECONDS, periods / f0Hz),
+    hopSeconds: HOP_SECONDS,
+  });
+  const power = seconds.map((_, frame) =>
+    partials.reduce((sum, { re, im }) => sum + re[frame] ** 2 + im[frame] ** 2, 0),
+  );
+  const loudest = power.reduce((a, b) => Math.max(a, b), 0);
+  const between = seconds.subarray(0, Math.max(0, seconds.length - 1)).map((at) => at + hopSeconds / 2);
+  const cents = between.map((at, frame) => {
+    if (power[frame] < LEAST_SHARE * loudest || power[frame + 1] < LEAST_SHARE * loudest) return NaN;
+    let offset = 0;
+    let weight = 0;
+    partials.forEach(({ re, im }, n) => {
+      const a = re[frame] * re[frame + 1] + im[frame] * im[frame + 1];
+      const b = re[frame] * im[frame + 1] - im[frame] * re[frame + 1];
+      const size = Math.sqrt(a * a + b * b);
+      offset += (size * (n + 1) * Math.atan2(b, a)) / (2 * Math.PI * hopSeconds);
+      weight += size * (n + 1) ** 2;
+    });
+    const hz = hzAt(at) + offset / weight;
+    return hz > 0 ? 1200 * Math.log2(hz / f0Hz) : NaN;
+  });
+  return { seconds: between, cents, windowSeconds };
+}
+
+/** Follows the clear frames of a track near the fundamental, straight lines between them; to be asked in order of time. */
+function followingTrack(track: PitchTrack, f0Hz: number): (seconds: number) => number {
+  const near = [...track.f0Hz.keys()].filter(
+    (i) => track.clarity[i] > 0.5 && Math.abs(Math.log2(track.f0Hz[i] / f0Hz)) < 1,
+  );
+  let k = 0;
+  return (seconds) => {
+    if (near.length === 0) return f0Hz;
+    if (k > 0 && track.seconds[near[k - 1]] > seconds) k = 0;
+    while (k < near.length && track.seconds[near[k]] <= seconds) k++;
+    if (k === 0) return track.f0Hz[near[0]];
+    if (k === near.length) return track.f0Hz[near[k - 1]];
+    const [before, after] = [near[k - 1], near[k]];
+    const along = (seconds - track.seconds[before]) / (track.seconds[after] - track.seconds[before]);
+    return track.f0Hz[before] + along * (track.f0Hz[after] - track.f0Hz[before]);
+  };
+}

@@ -1,0 +1,245 @@
+import { nelderMead } from '../../dsp/nelderMead';
+import { findCommonRate } from '../commonRate';
+import { divisionOf } from '../piece/heardDivision';
+import type { FittedContour, LevelContour } from '../level/levelContour';
+import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
+import { foldTurn } from '../movement/periodicMovement';
+import { findPreDelay } from './preDelay';
+import type { Reading } from '../schema';
+import { fitLine, mean, median } from '../statistics';
+
+export type Space = Reading['traits']['space'];
+
+const none = { rt60Seconds: null, preDelaySeconds: null, echo: null };
+
+/** A note whose end is looked at for what goes on after it. */
+export interface Ringing {
+  level: LevelContour;
+  fitted: FittedContour;
+  envelopes: PartialEnvelopes;
+  /** Detuned voices fluctuate as a room does. */
+  detuned: boolean;
+  bpm: number | null;
+}
+
+const STEP_SECONDS = 0.01;
+/** What is further under the loudest is not looked at. */
+const RANGE_DB = 60;
+const MIN_TAIL_SECONDS = 0.15;
+/** Echoes have come round often enough by then. */
+const MOST_ECHO_SECONDS = 6;
+
+/** Echoes and the room of a note, from what its level and its partials do once it falls. */
+export function measureSpace(note: Ringing): Space {
+  const levels = levelsInSteps(note.level);
+  const ends = [...new Set([peakOf(levels), endOfPlateau(levels)])].sort((a, b) => a - b);
+  const echoes = ends.flatMap((from) => findEcho(levels, from, note.bpm) ?? []);
+  if (echoes.length > 0) {
+    const { echo, confidence } = echoes.reduce((a, b) => (b.confidence > a.confidence ? b : a));
+    return { ...none, echo, confidence };
+  }
+  const room = findRoom(note, ends[ends.length - 1] * STEP_SECONDS);
+  return room
+    ? { ...none, ...room }
+    : { ...none, confidence: tailOf(levels, ends[ends.length - 1]) > MIN_STEPS ? 0.6 : 0.3 };
+}
+
+const MIN_STEPS = MIN_TAIL_SECONDS / STEP_SECONDS;
+
+/** Mean power of every step, dB against the loudest. */
+function levelsInSteps({ rms, hopSeconds }: LevelContour): Float64Array {
+  const step = Math.max(1, Math.round(STEP_SECONDS / hopSeconds));
+  const powers = Float64Array.from({ length: Math.floor(rms.length / step) }, (_, i) =>
+    mean(rms.subarray(i * step, (i + 1) * step).map((x) => x * x)),
+  );
+  const top = powers.reduce((a, b) => Math.max(a, b), 0);
+  return powers.map((power) => 10 * Math.log10(power / top + 1e-12));
+}
+
+const peakOf = (levels: Float64Array) => levels.indexOf(Math.max(...levels));
+const PLATEAU_DB = 3;
+const endOfPlateau = (levels: Float64Array) => levels.findLastIndex((db) => db > -PLATEAU_DB);
+
+/** Steps until the level has left the range for good. */
+const tailOf = (levels: Float64Array, from: number) => levels.findLastIndex((db) => db > -RANGE_DB) + 1 - from;
+
+/** A single line folds less clearly than many. */
+const ECHO = { minHz: 0.75, maxHz: 25, nearly: 0.14 };
+const MIN_TURNS = 2;
+const LEAST_EXPLAINED = 0.7;
+const LEAST_DROP_DB = 1.2;
+const MOST_DROP_DB = 26;
+/** Levels of echoes rise or fall at once; what comes and goes evenly is a tremolo. */
+const SUDDEN = 0.3;
+const LEAST_STEP_DB = 2;
+
+function findEcho(levels: Float64Array, from: number, bpm: number | null) {
+  const count = Math.min(tailOf(levels, from), MOST_ECHO_SECONDS / STEP_SECONDS);
+  if (count < MIN_STEPS) return undefined;
+  const seconds = Float64Array.from({ length: count }, (_, i) => i * STEP_SECONDS);
+  const tail = levels.subarray(from, from + count).map((db) => Math.max(db, -RANGE_DB - 20));
+  const rate = findCommonRate({ seconds, values: [tail] }, ECHO.minHz, ECHO.maxHz, ECHO.nearly);
+  if (!rate || rate.turns < MIN_TURNS || rate.explained < LEAST_EXPLAINED) return undefined;
+  const { slope } = fitLine(
+    seconds,
+    tail,
+    seconds.map(() => 1),
+  );
+  const dropDb = -slope / rate.rateHz;
+  if (dropDb < LEAST_DROP_DB || dropDb > MOST_DROP_DB) return undefined;
+  const turn = foldTurn(
+    seconds,
+    tail.map((db, i) => db - slope * seconds[i]),
+    rate.rateHz,
+  );
+  const range = Math.max(...turn) - Math.min(...turn);
+  const steepest = Math.max(...turn.map((db, i) => Math.abs(db - turn[(i + 1) % turn.length])));
+  if (range < LEAST_STEP_DB || steepest < SUDDEN * range) return undefined;
+  const echo = {
+    seconds: Number((1 / rate.rateHz).toPrecision(4)),
+    division: (bpm === null ? undefined : divisionOf(rate.rateHz, bpm)) ?? null,
+    feedback: Number((10 ** (-dropDb / 20)).toFixed(3)),
+  };
+  return { echo, confidence: rate.explained * Math.min(1, rate.turns / 3) };
+}
+
+/** A tone's own release falls smoothly; a room's partials come and go by this many dB at least. */
+const LEAST_FLUCTUATION_DB = 2;
+/** Without a kink between release and room, the fluctuation has to say it alone. */
+const SINGLE_FLUCTUATION_DB = 2.6;
+const MOST_MISFIT_DB = 2.1;
+const LEAST_OWN_SECONDS = 0.1;
+const LEAST_OWN_DB = 8;
+const KINK = 1.6;
+const DETUNED_KINK = 3;
+const MIN_RT60 = 0.12;
+const MAX_RT60 = 15;
+
+/**
+ * The room from the free decay: levels of the partials after the note falls, each against its own start and averaged in dB so that all count
+ * alike, are fitted as the sum of a release and a room, both exponential, the room's held for the pre-delay. RT60 is the room's. That it is one
+ * shows in how its partials fluctuate, as those of dense reflections do (Schroeder 1962); a release falls smoothly. The pre-delay is not that
+ * of the fit, which the end of a release hides.
+ */
+function findRoom({ envelopes, fitted, detuned }: Ringing, fromSeconds: number) {
+  const { seconds, levelsDb, partials } = tailLevels(envelopes, fromSeconds);
+  if (seconds.length < MIN_STEPS) return undefined;
+  const fit = fitDecays(seconds, levelsDb);
+  const { releaseSeconds, roomSeconds, roomDb, floorDb } = fit;
+  if (roomSeconds < MIN_RT60 || roomSeconds > MAX_RT60) return undefined;
+  // Where the room is heard by itself: clear of the release, and over the floor.
+  const own = [...seconds.keys()].filter((i) => {
+    const room = roomAt(fit, seconds[i]);
+    return room > releaseAt(fit, seconds[i]) + 6 && room > floorDb + 6;
+  });
+  if (own.length === 0) return undefined;
+  const [first, last] = [own[0], own[own.length - 1]];
+  if (seconds[last] - seconds[first] < LEAST_OWN_SECONDS) return undefined;
+  if ((60 * (seconds[last] - seconds[first])) / roomSeconds < LEAST_OWN_DB) return undefined;
+  const strays = own.map((i) => levelsDb[i] - levelAt(fit, seconds[i]));
+  // Echoes and movements come down in steps: a room's partials, taken together, do not.
+  if (Math.sqrt(mean(strays.map((db) => db * db))) > MOST_MISFIT_DB) return undefined;
+  const fluctuation = fluctuationDb(seconds, partials, first, last);
+  const kinked = releaseSeconds * (detuned ? DETUNED_KINK : KINK) < roomSeconds && roomDb < -3;
+  if (fluctuation < (kinked ? LEAST_FLUCTUATION_DB : SINGLE_FLUCTUATION_DB) || (!kinked && detuned)) return undefined;
+  const preDelay = findPreDelay(envelopes, fitted.onsetSeconds, fromSeconds);
+  return {
+    rt60Seconds: Number(roomSeconds.toPrecision(4)),
+    preDelaySeconds: preDelay === undefined ? null : Number(preDelay.toFixed(4)),
+    confidence: Math.min(0.9, (kinked ? 0.6 : 0.4) + 0.08 * (fluctuation - LEAST_FLUCTUATION_DB)),
+  };
+}
+
+/** Levels of all partials after a time, in steps: each against its own first, and their mean. */
+function tailLevels({ seconds, hopSeconds, partials }: PartialEnvelopes, fromSeconds: number) {
+  const step = Math.max(1, Math.round(STEP_SECONDS / hopSeconds));
+  const first = seconds.findIndex((at) => at >= fromSeconds);
+  const powers = partials.map(powersOf);
+  const loudest = Math.max(...powers.map((power) => power.reduce((a, b) => Math.max(a, b), 0)));
+  const loud = powers.filter((power) => power[Math.max(0, first)] > loudest * 10 ** (PARTIAL_DB / 10));
+  const count = first < 0 ? 0 : Math.floor((seconds.length - first) / step);
+  const lines = loud.map((power) => {
+    const line = Float64Array.from({ length: count }, (_, i) =>
+      mean(power.subarray(first + i * step, first + (i + 1) * step)),
+    );
+    return line.map((x) => 10 * Math.log10(x / line[0] + 1e-12));
+  });
+  const average = Float64Array.from({ length: lines.length > 0 ? count : 0 }, (_, i) =>
+    mean(lines.map((line) => line[i])),
+  );
+  const end = average.findLastIndex((db) => db > -TAIL_RANGE_DB) + 1;
+  return {
+    seconds: Float64Array.from({ length: end }, (_, i) => i * step * hopSeconds),
+    levelsDb: average.subarray(0, end),
+    partials: lines,
+  };
+}
+
+const PARTIAL_DB = -40;
+/** The fit sees the floor of a recording when the tail reaches it. */
+const TAIL_RANGE_DB = 85;
+
+interface Decays {
+  releaseSeconds: number;
+  roomDb: number;
+  roomSeconds: number;
+  preDelaySeconds: number;
+  floorDb: number;
+}
+
+const releaseAt = ({ releaseSeconds }: Decays, at: number) => (-60 * at) / releaseSeconds;
+const roomAt = ({ roomDb, roomSeconds, preDelaySeconds }: Decays, at: number) =>
+  roomDb - (60 * Math.max(0, at - preDelaySeconds)) / roomSeconds;
+const levelAt = (decays: Decays, at: number) =>
+  10 * Math.log10(10 ** (releaseAt(decays, at) / 10) + 10 ** (roomAt(decays, at) / 10) + 10 ** (decays.floorDb / 10));
+
+/** Two exponentials and a floor, the second after a pre-delay, by least squares in dB. */
+function fitDecays(seconds: Float64Array, levelsDb: Float64Array): Decays {
+  const decaysOf = ([release, roomDb, room, preDelay, floorDb]: readonly number[]): Decays => ({
+    releaseSeconds: Math.exp(release),
+    roomDb,
+    roomSeconds: Math.exp(room),
+    preDelaySeconds: Math.abs(preDelay),
+    floorDb,
+  });
+  const cost = (point: readonly number[]) => {
+    const decays = decaysOf(point);
+    if (decays.roomSeconds < decays.releaseSeconds || decays.roomDb > 1 || decays.preDelaySeconds > 0.2)
+      return Infinity;
+    let sum = 0;
+    for (let i = 0; i < seconds.length; i++) {
+      const off = levelsDb[i] - levelAt(decays, seconds[i]);
+      // Deep notches of single moments weigh less.
+      sum += Math.abs(off) < ROBUST_DB ? off * off : 2 * ROBUST_DB * Math.abs(off) - ROBUST_DB ** 2;
+    }
+    return sum;
+  };
+  let best: { point: number[]; cost: number } | undefined;
+  for (const room of [0.4, 1.2, 4]) {
+    for (const roomDb of [-4, -16]) {
+      const found = nelderMead(
+        cost,
+        [Math.log(room / 5), roomDb, Math.log(room), 0.01, -75],
+        [0.5, 3, 0.3, 0.02, 5],
+        300,
+      );
+      if (!best || found.cost < best.cost) best = found;
+    }
+  }
+  return decaysOf(best!.point);
+}
+
+const ROBUST_DB = 4;
+
+/** How far the partials stray from straight lines over a stretch, each for itself, dB: what all do together is a movement of the tone. */
+function fluctuationDb(seconds: Float64Array, partials: readonly Float64Array[], first: number, last: number): number {
+  const times = seconds.subarray(first, last + 1);
+  const evenly = times.map(() => 1);
+  const strays = partials.map((line) => {
+    const own = line.subarray(first, last + 1);
+    const { intercept, slope } = fitLine(times, own, evenly);
+    return own.map((db, i) => db - intercept - slope * times[i]);
+  });
+  const common = times.map((_, i) => median(strays.map((stray) => stray[i])));
+  return median(strays.map((stray) => Math.sqrt(mean(stray.map((db, i) => (db - common[i]) ** 2)))));
+}
