@@ -1,5 +1,6 @@
 import { harmonicTone, saw } from '../../test/signals';
 import { readTone } from '../reading/read';
+import { everyComparison } from './compared';
 import { compareReadings } from './gaps';
 import { adviceFor } from './gapAdvice';
 
@@ -50,4 +51,29 @@ it('says the worst gap in a sentence with both values and what closes it', () =>
   const { sentence, closes } = adviceFor(traits[0]);
   expect(sentence).toBe('The patch is sharp: 147 Hz in the reference, 150 Hz in the patch.');
   expect(closes).toContain('Fine');
+});
+
+it.each([
+  [2, 'The patch is an octave too high', 'Move Octaves of the source by −1.'],
+  [0.25, 'The patch is 2 octaves too low', 'Move Octaves of the source by +2.'],
+  [1.5, 'The patch is sharp', 'Move Semitones and Fine of the source.'],
+])('names the octave when the octave is wrong: %d times the frequency', (ratio, said, closes) => {
+  const [gap] = compareReadings(reference, reading({ f0Hz: 147 * ratio })).traits.filter(
+    ({ trait }) => trait === 'pitch',
+  );
+  const advice = adviceFor(gap);
+  expect(advice.sentence).toContain(said);
+  expect(advice.closes).toBe(closes);
+});
+
+it('has advice for all that is compared', () => {
+  for (const { trait, group, label, unit } of everyComparison)
+    for (const [a, b] of [
+      [1, 2],
+      [2, 1],
+      [null, null],
+    ])
+      expect(adviceFor({ trait, group, label, unit, reference: a, proof: b, gapJnd: 3 }).closes.length).toBeGreaterThan(
+        10,
+      );
 });

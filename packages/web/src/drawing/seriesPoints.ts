@@ -1,4 +1,4 @@
-import type { Series } from '@imprint/core/reading/schema';
+import type { Series } from '@imprint/core/reading/documentParts';
 
 const MAX_POINTS = 600;
 

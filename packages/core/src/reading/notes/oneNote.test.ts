@@ -1,5 +1,5 @@
 import { times, voices, withEchoes } from '../../../test/effects';
-import { doubtsOf } from '../doubts';
+import { doubtsOf } from '../traits';
 import { readTone } from '../read';
 
 const RATE_HZ = 44100;

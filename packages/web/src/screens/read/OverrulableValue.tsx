@@ -2,13 +2,8 @@ import { Pencil, RotateCcw } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { formatValue, parseValue } from '@imprint/core/parameters/format';
-import {
-  type OverruleName,
-  type Overrulable,
-  canOverrule,
-  overrulables,
-  valueAt,
-} from '@imprint/core/reading/hand/overrules';
+import { type OverruleName, canOverrule, overrulables, valueAt } from '@imprint/core/reading/hand/overrules';
+import type { Overrulable } from '@imprint/core/reading/traits/overrulable';
 import { overrule } from '../../stores/cuts';
 import { cutOf, readingOf, useStudyStore } from '../../stores/studyStore';
 

@@ -1,0 +1,131 @@
+import { centsBetween } from '../dsp/pitch';
+import { type Audio, durationOf, toMono } from './audio';
+import { type FittedContour, type LevelContour, fitContour, measureLevel, soundingSpan } from './level/levelContour';
+import { type MovingNotch, findMovingNotch } from './movement/movingNotch';
+import { type NoteMovement, measureNoteMovement } from './movement/noteMovement';
+import { findNotes } from './notes/notes';
+import { type PartialFrames, measurePartials } from './partials/partialFrames';
+import { type PieceTraits, readPiece } from './piece/piece';
+import { type Fundamental, findFundamental } from './pitch/fundamental';
+import { findSlides, glideOf, withoutPassing } from './pitch/glide';
+import { type PitchTrack, framesNear, trackPitch } from './pitch/pitchTrack';
+import type { ReadingNote } from './schema';
+import { type FilterTrack, trackFilter } from './spectra/filterTrack';
+
+/** What is known of a cut from elsewhere. */
+export interface ReadingContext {
+  /** Tempo and key of the whole piece, which a short cut does not tell; divisions are told at that tempo. */
+  piece?: PieceTraits;
+  /** The fundamental, where it is known better than the cut tells it. */
+  f0Hz?: number;
+}
+
+/** What traits are told from: the cut followed in pitch, level, notes and partials. */
+export interface Material {
+  audio: Audio;
+  sampleRateHz: number;
+  mono: Float64Array;
+  piece: PieceTraits;
+  track: PitchTrack;
+  fundamental: Fundamental | undefined;
+  /** The pitch at a time; there where a fundamental is. */
+  f0At: ((seconds: number) => number) | undefined;
+  level: LevelContour;
+  fitted: FittedContour;
+  notes: ReadingNote[];
+  glideSeconds: number | undefined;
+  /** Between which times it sounds. */
+  fromSeconds: number;
+  toSeconds: number;
+  /** What moves within a note; not told of several, of which none is meant more than another. */
+  movement: NoteMovement | undefined;
+  partials: PartialFrames | undefined;
+  filter: FilterTrack | undefined;
+  notch: MovingNotch | undefined;
+}
+
+/** Movements that are notches themselves. */
+const COMBS: readonly NoteMovement['motion'][number]['cause'][] = ['chorus', 'phaser', 'beating'];
+/** Frames of partials over a cut; more would say nothing new. Of a phrase they stand for no note, only for the whole. */
+const MAX_PARTIAL_FRAMES = 240;
+const MAX_PHRASE_FRAMES = 120;
+const MIN_PARTIAL_HOP_SECONDS = 0.008;
+
+/**
+ * Follows a cut.
+ *
+ * @param onProgress called with 0..1; throwing from it cancels
+ */
+export function gather(
+  audio: Audio,
+  onProgress: (fraction: number) => void,
+  { piece = readPiece(audio), f0Hz: knownHz }: ReadingContext,
+): Material {
+  const { sampleRateHz } = audio;
+  const mono = toMono(audio);
+  const track = trackPitch(mono, sampleRateHz);
+  onProgress(0.2);
+  const told = findFundamental(mono, sampleRateHz, track);
+  const found = told && { ...told, f0Hz: knownHz ?? told.f0Hz };
+  const level = measureLevel(audio.channels, sampleRateHz, found?.f0Hz);
+  const fitted = fitContour(level);
+  onProgress(0.4);
+  const foundNotes = findNotes({ mono, sampleRateHz, track, level, fundamental: found, fitted });
+  const slides = foundNotes.length > 1 ? findSlides(mono, sampleRateHz, track) : [];
+  const notes = withoutPassing(foundNotes, slides);
+  const [fromSeconds, toSeconds] = soundingSpan(fitted, durationOf(audio));
+  const bpm = piece.tempo.bpm;
+  const movement =
+    found && notes.length === 1
+      ? measureNoteMovement({ mono, sampleRateHz, track, f0Hz: found.f0Hz, level, fitted, bpm })
+      : undefined;
+  onProgress(0.7);
+  const common = { audio, sampleRateHz, mono, piece, track, level, fitted, notes, fromSeconds, toSeconds, movement };
+  const glideSeconds = glideOf(slides);
+  if (!found)
+    return {
+      ...common,
+      glideSeconds,
+      fundamental: undefined,
+      f0At: undefined,
+      partials: undefined,
+      filter: undefined,
+      notch: undefined,
+    };
+  // Voices pull the pitch to whichever is in front; the middle of them is the tone's.
+  const fundamental = { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
+  const { f0Hz } = fundamental;
+  const f0At = followPitch(track, f0Hz);
+  const partials = measurePartials(mono, sampleRateHz, f0At, partialHop(audio, f0Hz, notes.length));
+  const filter = partials && trackFilter(partials, f0Hz, sampleRateHz);
+  const notch = partials && findNotch(movement, partials, fromSeconds + fitted.attackSeconds, toSeconds);
+  onProgress(0.9);
+  return { ...common, glideSeconds, fundamental, f0At, partials, filter, notch };
+}
+
+/** A notch that goes through the partials, where no movement makes notches of its own. */
+function findNotch(movement: NoteMovement | undefined, partials: PartialFrames, from: number, to: number) {
+  if (!movement) return undefined;
+  const moves = movement.motion.some(({ cause }) => COMBS.includes(cause)) || movement.unison.detuneCents;
+  return moves ? undefined : findMovingNotch(partials, from, to);
+}
+
+/** Frames hold four periods: of a low tone, frames that follow closely say the same. */
+const partialHop = (audio: Audio, f0Hz: number, notes: number) =>
+  Math.max(
+    MIN_PARTIAL_HOP_SECONDS,
+    durationOf(audio) / (notes > 1 ? MAX_PHRASE_FRAMES : MAX_PARTIAL_FRAMES),
+    0.75 / f0Hz,
+  );
+
+/** The pitch at a time: the track where it is clear and near the fundamental, the fundamental elsewhere. */
+function followPitch(track: PitchTrack, f0Hz: number): (seconds: number) => number {
+  const usable = new Set(framesNear(track, f0Hz, 250));
+  const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 1;
+  return (seconds) => {
+    const frame = Math.round((seconds - track.seconds[0]) / hop);
+    if (!usable.has(frame)) return f0Hz;
+    // YIN's own scatter of a cent or two would smear high partials: small deviations are taken as none.
+    return Math.abs(centsBetween(f0Hz, track.f0Hz[frame])) < 6 ? f0Hz : track.f0Hz[frame];
+  };
+}

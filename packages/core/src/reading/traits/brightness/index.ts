@@ -1,0 +1,118 @@
+import { soundingSpan } from '../../level/levelContour';
+import { measureBrightness } from '../../spectra/brightness';
+import type { FilterTrack } from '../../spectra/filterTrack';
+import type { Reading } from '../../schema';
+import { median, quantile } from '../../statistics';
+import { rounded, toSeries } from '../../documentParts';
+import type { TraitDescriptor } from '../descriptor';
+import { NO_PITCH, OVERLAP, overlap } from '../doubts';
+import { createNoise, fill, gainAt } from '../../evidenceSounds';
+import { seriesAt } from '../../documentParts';
+
+/** A low-pass from here on does nothing that is heard. */
+const OPEN_HZ = 15000;
+/** A filter that stands still may as well be a darker source. */
+const STILL = 0.6;
+
+const MIN_SWEEP_OCTAVES = 0.5;
+
+const SMOOTHED_FRAMES = 3;
+
+/** First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90 % of it. */
+function cutoffSweep(
+  { seconds, cutoffHz }: FilterTrack,
+  from: number,
+  to: number,
+): Reading['traits']['brightness']['sweep'] {
+  const inside = [...seconds.keys()].filter(
+    (i) => seconds[i] >= from && seconds[i] <= to && Number.isFinite(cutoffHz[i]),
+  );
+  if (inside.length < 8) return null;
+  // Single frames err, those over the onset most; medians of neighbours do not.
+  const octaves = inside.map((_, k) =>
+    Math.log2(median(inside.slice(Math.max(0, k - SMOOTHED_FRAMES), k + SMOOTHED_FRAMES + 1).map((i) => cutoffHz[i]))),
+  );
+  const first = octaves[0];
+  const last = median(octaves.slice(-Math.max(2, Math.floor(octaves.length / 12))));
+  if (Math.abs(last - first) < MIN_SWEEP_OCTAVES) return null;
+  const arrived = octaves.findIndex((octave) => (octave - first) / (last - first) >= 0.9);
+  const until = seconds[inside[arrived < 0 ? inside.length - 1 : arrived]];
+  return { fromHz: rounded(2 ** first), toHz: rounded(2 ** last), seconds: rounded(until - from) };
+}
+
+export const brightness = {
+  measure({ mono, sampleRateHz, filter, fitted, fundamental, notch }) {
+    const { hopSeconds, centroidHz, meanHz } = measureBrightness(mono, sampleRateHz, fundamental?.f0Hz);
+    const contour = toSeries(hopSeconds, centroidHz);
+    const none = {
+      cutoffHz: null,
+      slopeDbPerOctave: null,
+      resonanceDb: null,
+      filterKind: null,
+      highpassHz: null,
+      highpassSlopeDbPerOctave: null,
+      notch: null,
+      sweep: null,
+    };
+    const centroid = Number.isFinite(meanHz) ? rounded(meanHz) : null;
+    if (!filter || !fundamental) {
+      const cutoffContour = { hopSeconds, values: [] };
+      return { centroidHz: centroid, ...none, contour, cutoffContour, confidence: centroid === null ? 0 : 0.5 };
+    }
+    const [from, to] = soundingSpan(fitted, Infinity);
+    const heard = filter.cutoffHz.filter(
+      (hz, i) => Number.isFinite(hz) && filter.seconds[i] >= from && filter.seconds[i] <= to,
+    );
+    const sweep = cutoffSweep(filter, from, to);
+    const middleHz = heard.length > 0 ? rounded(quantile(heard, 0.5)) : null;
+    const partialHop = filter.seconds.length > 1 ? filter.seconds[1] - filter.seconds[0] : hopSeconds;
+    return {
+      centroidHz: centroid,
+      cutoffHz: middleHz,
+      slopeDbPerOctave: filter.slopeDbPerOctave,
+      resonanceDb: rounded(filter.resonanceDb, 4),
+      filterKind: filter.highpass ? ((middleHz ?? 0) > OPEN_HZ ? 'highpass' : 'bandpass') : 'lowpass',
+      highpassHz: filter.highpass ? rounded(filter.highpass.cutoffHz) : null,
+      highpassSlopeDbPerOctave: filter.highpass?.slopeDbPerOctave ?? null,
+      notch: notch
+        ? {
+            fromHz: rounded(notch.fromHz),
+            toHz: rounded(notch.toHz),
+            seconds: rounded(notch.seconds),
+            depthDb: rounded(notch.depthDb, 3),
+          }
+        : null,
+      sweep,
+      contour,
+      cutoffContour: toSeries(partialHop, filter.cutoffHz),
+      confidence: Math.max(0, Math.min(1, fundamental.confidence * (1.1 - filter.errorDb / 12) * (sweep ? 1 : STILL))),
+    };
+  },
+
+  doubt: (reading) => {
+    const { cutoffHz, sweep } = reading.traits.brightness;
+    if (cutoffHz === null) return NO_PITCH;
+    if (overlap(reading)) return OVERLAP;
+    if (!sweep) return 'the brightness stands still: a darker source would sound the same as a filter';
+    return 'the partials are not those of a plain source behind a low-pass';
+  },
+
+  evidence: {
+    brightness(audio, { traits: { brightness, loudness } }) {
+      const { cutoffContour, contour } = brightness;
+      const line = cutoffContour.values.some((hz) => hz !== null) ? cutoffContour : contour;
+      const noise = createNoise();
+      const states = [0, 0, 0, 0];
+      let hz = line.values.find((value) => value !== null) ?? 1000;
+      return [
+        fill(audio, (seconds) => {
+          hz = seriesAt(line, seconds) ?? hz;
+          const share = 1 - Math.exp((-2 * Math.PI * Math.min(hz, 0.45 * audio.sampleRateHz)) / audio.sampleRateHz);
+          let x = noise();
+          for (let i = 0; i < states.length; i++) x = states[i] += share * (x - states[i]);
+          return gainAt(loudness.contour, seconds) * x;
+        }),
+      ];
+    },
+  },
+} satisfies TraitDescriptor<'brightness'>;

@@ -1,0 +1,16 @@
+import { z } from 'zod';
+import { confidence, number } from '../../documentParts';
+
+export const motionSchema = z.array(
+  z.object({
+    of: z.enum(['loudness', 'brightness', 'pitch', 'width']),
+    rateHz: number,
+    division: z.string().nullable(),
+    /** From its lowest to its highest; of vibrato, to either side. */
+    depth: number,
+    unit: z.enum(['dB', 'octaves', 'cents', 'ms']),
+    shape: z.string(),
+    cause: z.enum(['tremolo', 'ducking', 'chorus', 'phaser', 'filter', 'vibrato', 'beating']),
+    confidence,
+  }),
+);
