@@ -8,8 +8,8 @@ import { usePatchStore } from '../../stores/patchStore';
 import { useTransport } from '../../stores/transportStore';
 import { readingOf, useStudyStore } from '../../stores/studyStore';
 import { Lanes } from './Lanes';
-import { LayerStrip } from './LayerStrip';
-import { ModuleEditor } from './ModuleEditor';
+import { LayerStrip } from './strip/LayerStrip';
+import { ModuleEditor } from './editor/ModuleEditor';
 import { chosenLayer, useSelection } from './selectionStore';
 import { useBuildKeys } from './useBuildKeys';
 

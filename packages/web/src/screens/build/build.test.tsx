@@ -21,8 +21,8 @@ import { useAudition } from '../../stores/auditionStore';
 import { undo, usePatchStore } from '../../stores/patchStore';
 import { useTransport } from '../../stores/transportStore';
 import { Lanes } from './Lanes';
-import { LayerStrip } from './LayerStrip';
-import { ModuleEditor } from './ModuleEditor';
+import { LayerStrip } from './strip/LayerStrip';
+import { ModuleEditor } from './editor/ModuleEditor';
 import { VOICE, chosenLayer, useSelection } from './selectionStore';
 import { useBuildKeys } from './useBuildKeys';
 

@@ -14,7 +14,7 @@ import type { Layer, Modulator, Patch, Source } from '@imprint/core/patch/schema
 import { useShortcut } from '../../app/useShortcut';
 import { exaggerate, stopExaggerating, toggleSolo } from '../../stores/auditionStore';
 import { addToLayer, addToPatch, editLayer, editEffect, editModule, usePatchStore } from '../../stores/patchStore';
-import { copyLayer } from './LayerEditor';
+import { copyLayer } from './editor/LayerEditor';
 import { selectModule, useSelection } from './selectionStore';
 
 type Copied =

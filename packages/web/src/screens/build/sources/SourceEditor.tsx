@@ -1,0 +1,126 @@
+import type { Layer, ShapeName, Source } from '@imprint/core/patch/schema';
+import { shapeNames } from '@imprint/core/patch/sourceSchema';
+import {
+  destinationTitles,
+  hiddenOfSource,
+  phaseShapeTitles,
+  purposeOfSource,
+  tuningTitles,
+  withPhaseShape,
+} from '@imprint/core/patch/sources';
+import { moduleTitle } from '@imprint/core/patch/words';
+import type { Reading } from '@imprint/core/reading/schema';
+import { PaintEditor } from '../../../drawing/PaintEditor';
+import { PointEditor } from '../../../drawing/PointEditor';
+import { editModule, usePatchStore } from '../../../stores/patchStore';
+import { Choice, Editor } from '../editor/Editor';
+import { InteractionMenu } from './InteractionMenu';
+import { PartialTools } from './PartialTools';
+import { Rulers } from '../editor/Rulers';
+import { SampleChoice } from './SampleChoice';
+import { TableEditor } from './TableEditor';
+import { measuredSource } from '../editor/measured';
+
+interface SourceEditorProps {
+  layer: Layer;
+  source: Source;
+  reading: Reading;
+}
+
+const shapeTitles = Object.fromEntries(shapeNames.map((name) => [name, name])) as Record<ShapeName, string>;
+
+/** One source: what it plays, how it is tuned and spread, and its phase. */
+export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
+  const patch = usePatchStore((state) => state.patch)!;
+  const set = (fields: Record<string, unknown>) => editModule(layer.id, source.id, fields);
+  return (
+    <Editor
+      title={moduleTitle(layer, source.id, patch)}
+      note={purposeOfSource(source)}
+      named={{ name: source.name, onName: (name) => set({ name }) }}
+      action={
+        <>
+          {source.kind === 'shape' && (
+            <Choice
+              label="Shape"
+              value={source.shape}
+              titles={shapeTitles}
+              className="w-24"
+              onChange={(shape) => set({ shape })}
+            />
+          )}
+          <Choice label="Goes to" value={source.into} titles={destinationTitles} onChange={(into) => set({ into })} />
+        </>
+      }
+    >
+      {source.kind === 'wavetable' && <TableEditor layer={layer} source={source} />}
+      {source.kind === 'sample' && <SampleChoice layer={layer} source={source} />}
+      {source.kind === 'partials' && (
+        <>
+          <PaintEditor
+            as="bars"
+            label="Levels of the partials"
+            values={source.levelsDb}
+            reference={reading.traits.partials.levelsDb}
+            range={[-72, 0]}
+            describe={(i, value) => `partial ${i + 1}: ${value <= -72 ? 'none' : `${value.toFixed(1)} dB`}`}
+            onChange={(levels) => set({ levelsDb: levels.map((level) => (level <= -71.9 ? -96 : level)) })}
+          />
+          <PartialTools source={source} reading={reading} onChange={set} />
+        </>
+      )}
+      {source.kind === 'noise' && (
+        <div className="flex justify-end pb-1">
+          <Choice
+            label="Noise"
+            value={source.restart}
+            titles={{ free: 'runs on', note: 'the same for every note' }}
+            className="w-44"
+            onChange={(restart) => set({ restart })}
+          />
+        </div>
+      )}
+      {'tuning' in source && (
+        <div className="flex flex-wrap items-center justify-between gap-2 pb-1">
+          <Choice
+            label="Tuned by"
+            value={source.tuning}
+            titles={tuningTitles}
+            className="w-48"
+            onChange={(tuning) => set({ tuning })}
+          />
+          {'phaseShape' in source && (
+            <Choice
+              label="Phase"
+              value={source.phaseShape}
+              titles={phaseShapeTitles}
+              className="w-40"
+              onChange={(phaseShape) => set(withPhaseShape(source, phaseShape))}
+            />
+          )}
+        </div>
+      )}
+      {'phaseShape' in source && source.phaseShape === 'drawnTime' && (
+        <PointEditor
+          label="Drawn phase: where in the period is read, over the period"
+          points={source.drawnPhase}
+          x={[0, 1]}
+          y={[0, 1]}
+          fixedEnds
+          maxPoints={32}
+          describe={({ x, y }) => `at ${(100 * x).toFixed(0)} % of the period read ${(100 * y).toFixed(0)} %`}
+          onChange={(drawnPhase) => set({ drawnPhase })}
+        />
+      )}
+      <Rulers
+        layer={layer}
+        moduleId={source.id}
+        kind={source.kind}
+        values={source}
+        measured={measuredSource(reading)}
+        hidden={hiddenOfSource(source)}
+      />
+      <InteractionMenu layer={layer} source={source} />
+    </Editor>
+  );
+}
