@@ -1,4 +1,5 @@
 import js from '@eslint/js';
+import jsxA11y from 'eslint-plugin-jsx-a11y';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
@@ -11,6 +12,25 @@ export default tseslint.config(
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
       eqeqeq: 'error',
+    },
+  },
+  {
+    // What needs types: a promise that nobody waits for hides its failure.
+    files: ['packages/*/src/**/*.{ts,tsx}'],
+    ignores: ['**/*.test.*'],
+    languageOptions: { parserOptions: { project: './tsconfig.lint.json', tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/await-thenable': 'error',
+    },
+  },
+  {
+    files: ['packages/web/**/*.tsx'],
+    ...jsxA11y.flatConfigs.recommended,
+    rules: {
+      ...jsxA11y.flatConfigs.recommended.rules,
+      // A field that takes the place of what was pressed is where the hand already is.
+      'jsx-a11y/no-autofocus': 'off',
     },
   },
   {

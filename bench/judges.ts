@@ -44,12 +44,20 @@ interface Essentia {
   ): { bpm: number };
 }
 
+interface EssentiaLibrary {
+  Essentia: new (wasm: unknown) => Essentia;
+  EssentiaWASM: unknown;
+}
+
+/** A judge under the AGPL: it is no dependency, so that nothing of it ships, and is put there by hand where it is wanted. */
 function loadEssentia(): Essentia {
-  // Its modules are scripts that only Node's own loader takes.
-  const library = createRequire(import.meta.url)('essentia.js') as {
-    Essentia: new (wasm: unknown) => Essentia;
-    EssentiaWASM: unknown;
-  };
+  let library: EssentiaLibrary;
+  try {
+    // Its modules are scripts that only Node's own loader takes.
+    library = createRequire(import.meta.url)('essentia.js') as EssentiaLibrary;
+  } catch {
+    throw new Error('This bench has a judge that does not come with Imprint: npm install --no-save essentia.js@0.1.3');
+  }
   return new library.Essentia(library.EssentiaWASM);
 }
 

@@ -52,7 +52,7 @@ it('keys that write a character can be switched off, the others go on', () => {
   press(document.body, '2', 'Digit2');
   expect(done.mock.calls).toEqual([['flip'], ['2']]);
   done.mockClear();
-  act(() => useSettings.setState({ characterKeys: false }));
+  void act(() => useSettings.setState({ characterKeys: false }));
   press(document.body, 'f', 'KeyF');
   press(document.body, '2', 'Digit2');
   expect(done).not.toHaveBeenCalled();

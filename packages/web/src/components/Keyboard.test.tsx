@@ -35,7 +35,7 @@ it('other letters are', () => {
 });
 
 it('letters play nothing once such keys are switched off', () => {
-  act(() => useSettings.setState({ characterKeys: false }));
+  void act(() => useSettings.setState({ characterKeys: false }));
   fireEvent.keyDown(document.body, { key: 'z', code: 'KeyZ' });
   expect(noteOn).not.toHaveBeenCalled();
 });

@@ -54,7 +54,7 @@ export function BeatGrid() {
         {shown ? formatValue(Math.round(10 * grid.bpm) / 10, 'BPM') : 'no sure tempo'}
       </button>
       <div
-        tabIndex={0}
+        tabIndex={-1}
         className="dropdown-content hairline z-20 mt-1 w-72 space-y-2 bg-base-100 p-3 text-base-content shadow-md"
       >
         <p className="text-soft">

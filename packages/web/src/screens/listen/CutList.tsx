@@ -95,10 +95,14 @@ function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
     () => reading && suggestRole(cut.notes ? { ...reading, notes: cut.notes } : reading),
     [reading, cut.notes],
   );
+  const choose = () => !chosen && void selectCut(id);
   return (
+    // By keys a cut is chosen by going into any of its fields; the whole row is a larger place for the pointer.
+    // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions
     <li
+      onFocusCapture={choose}
       className={`hairline-b border-l-[3px] py-2 pl-2 ${chosen ? 'border-l-base-content' : 'border-l-transparent'}`}
-      onClick={() => !chosen && void selectCut(id)}
+      onClick={choose}
     >
       <div className="flex items-center gap-1">
         <input

@@ -18,7 +18,7 @@ export function KeyWords() {
           {key.confidence >= SURE ? `${best.tonic} ${best.mode}` : 'no sure key'}
         </button>
         <div
-          tabIndex={0}
+          tabIndex={-1}
           className="dropdown-content hairline z-20 mt-1 w-64 bg-base-100 p-3 text-base-content shadow-md"
         >
           <p className="text-soft">How well the notes fit the keys that come nearest:</p>
