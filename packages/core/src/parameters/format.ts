@@ -1,6 +1,7 @@
 import type { Parameter, Unit } from './parameter';
 import { noteName, noteNumber } from '../dsp/pitch';
 import { SILENT_DB } from './build';
+import { beatsOfDivision } from './division';
 
 /** A value with its unit as people write it: `1.25 kHz`, `−3.0 dB`, `12 ms`, `+7 st`. */
 export function formatValue(value: number, unit: Unit): string {
@@ -62,10 +63,12 @@ const SCALES: Partial<Record<Unit, Record<string, number>>> = {
 };
 
 /**
- * A typed value in a parameter's unit: `350 Hz`, `1.2k`, `-3 dB`, `12 ms`, `silent`. Undefined when it cannot be read;
- * values out of range are returned as typed.
+ * A typed value in a parameter's unit: `350 Hz`, `1.2k`, `-3 dB`, `12 ms`, `silent`; a time at a tempo as `1/16` or `4 bars`, too. Undefined when it
+ * cannot be read; values out of range are returned as typed.
  */
-export function parseValue(text: string, unit: Unit): number | undefined {
+export function parseValue(text: string, unit: Unit, bpm?: number): number | undefined {
+  const beats = unit === 's' && bpm !== undefined ? beatsOfDivision(text) : undefined;
+  if (beats !== undefined) return (beats * 60) / bpm!;
   const clean = text.trim().toLowerCase().replace('−', '-').replace(',', '.');
   if (unit === 'dB' && (clean === 'silent' || clean === '-inf')) return SILENT_DB;
   if (unit === 'note') {

@@ -45,8 +45,9 @@ export type ShortcutName = keyof typeof shortcuts;
 export const rulerKeys = [
   { shown: '← →', what: 'Move a ruler by a step; with Shift by a tenth' },
   { shown: 'Page ↑ ↓', what: 'Move a ruler by ten steps' },
-  { shown: 'Enter', what: 'Type a value with its unit, such as 350 Hz' },
-  { shown: 'Double click', what: 'Take over the measured value' },
+  { shown: 'Enter, 0 … 9', what: 'Type a value with its unit, such as 350 Hz; a time as 1/16 or 4 bars' },
+  { shown: 'Wheel', what: 'Move the ruler that has the focus' },
+  { shown: 'Double click', what: 'Back to the default; with Alt to what was measured' },
 ] as const;
 
 /** Keys on a note of the roll. */

@@ -14,11 +14,17 @@ const RULER_KEYS = new Set([
   'End',
   'PageUp',
   'PageDown',
+  // It is a number that has the focus, not the element that it belongs to.
+  'Delete',
+  'Backspace',
 ]);
+
+/** What begins to type a value on a ruler. */
+const BEGINS_A_VALUE = /^[0-9.,+−-]$/;
 
 /** Whether a key means something to the control that has the focus: text is typed, a ruler moves, a box is ticked. */
 function belongsToControl(key: string, target: HTMLElement): boolean {
-  if (target.role === 'slider') return RULER_KEYS.has(key);
+  if (target.role === 'slider') return RULER_KEYS.has(key) || BEGINS_A_VALUE.test(key);
   if (target instanceof HTMLInputElement && target.type === 'checkbox') return key === ' ';
   // A link is followed by Enter alone.
   if (target instanceof HTMLAnchorElement) return key === 'Enter';

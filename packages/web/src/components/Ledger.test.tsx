@@ -42,7 +42,7 @@ it('lists the gaps, the widest first, and says what closes it', () => {
   const gaps = rows.map((row) => Number(row.lastElementChild!.textContent));
   expect(gaps).toEqual([...gaps].sort((a, b) => b - a));
   expect(screen.getByText(/^The patch is sharp: 110 Hz in the reference, 113 Hz in the patch/)).toBeTruthy();
-  expect(screen.getByText('Move Fine of the source.')).toBeTruthy();
+  expect(screen.getByText('Move Semitones and Fine of the source.')).toBeTruthy();
 });
 
 it('says when to stop', () => {

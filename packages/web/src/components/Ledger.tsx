@@ -1,4 +1,6 @@
 import { adviceFor } from '@imprint/core/matching/gapAdvice';
+import type { Gap } from '@imprint/core/matching/gaps';
+import { Fold } from './Fold';
 import { usePatchStore } from '../stores/patchStore';
 import { readingOf, useStudyStore } from '../stores/studyStore';
 
@@ -33,7 +35,6 @@ function Gaps({ stale }: { stale: boolean }) {
   const { overallJnd, traits } = useStudyStore((state) => state.proof!.comparison);
   const close = traits.filter(({ gapJnd }) => gapJnd < 1).length;
   const [worst] = traits;
-  const advice = worst && adviceFor(worst);
   return (
     <div className={stale ? 'opacity-60' : ''} aria-busy={stale}>
       <p className="mt-1 flex items-baseline gap-2">
@@ -45,35 +46,54 @@ function Gaps({ stale }: { stale: boolean }) {
       <p className="mt-1 text-soft">
         {close} of {traits.length} traits can no longer be told apart
       </p>
-      <ol className="mt-4 space-y-[9px]">
-        {traits.map(({ trait, label, gapJnd }) => (
-          <li key={trait} className="grid grid-cols-[1fr_54px_30px] items-center gap-2">
-            <span className="truncate" title={label}>
-              {label}
-            </span>
-            <span className="relative h-2 bg-base-200">
-              <span
-                className="absolute inset-y-0 left-0"
-                style={{
-                  width: `${Math.min(100, (100 * gapJnd) / FULL_JND)}%`,
-                  background: gapJnd < 1 ? 'var(--soft)' : 'var(--ink-patch)',
-                }}
-              />
-              <span className="absolute -inset-y-[2px] w-px bg-base-content" style={{ left: `${100 / FULL_JND}%` }} />
-            </span>
-            <span className="figures text-right">{gapJnd < 100 ? gapJnd.toFixed(1) : Math.round(gapJnd)}</span>
-          </li>
-        ))}
-      </ol>
-      {advice && worst.gapJnd >= 1 && (
-        <div className="mt-5 border-l-[3px] pl-3" style={{ borderColor: 'var(--ink-patch)' }}>
-          <p>{advice.sentence}</p>
-          <p className="mt-1 font-bold">{advice.closes}</p>
+      <Advice worst={worst} />
+      <GapList gaps={traits.filter(({ gapJnd }) => gapJnd >= 1)} />
+      {close > 0 && (
+        <div className="mt-4">
+          <Fold id="ledger under 1 JND" title={`${close} under 1 JND`} open={false}>
+            <GapList gaps={traits.filter(({ gapJnd }) => gapJnd < 1)} />
+          </Fold>
         </div>
       )}
-      {advice && worst.gapJnd < 1 && (
-        <p className="mt-5">Every trait is under one JND. This is the moment to stop, or to listen blind.</p>
-      )}
     </div>
+  );
+}
+
+/** What the worst gap says, and what closes it; it stands where it is always seen. */
+function Advice({ worst }: { worst: Gap | undefined }) {
+  if (!worst) return null;
+  if (worst.gapJnd < 1)
+    return <p className="mt-4">Every trait is under one JND. This is the moment to stop, or to listen blind.</p>;
+  const { sentence, closes } = adviceFor(worst);
+  return (
+    <div className="mt-4 border-l-[3px] pl-3" style={{ borderColor: 'var(--ink-patch)' }}>
+      <p>{sentence}</p>
+      <p className="mt-1 font-bold">{closes}</p>
+    </div>
+  );
+}
+
+function GapList({ gaps }: { gaps: readonly Gap[] }) {
+  return (
+    <ol className="mt-4 space-y-[9px]">
+      {gaps.map(({ trait, label, gapJnd }) => (
+        <li key={trait} className="grid grid-cols-[1fr_54px_30px] items-center gap-2">
+          <span className="truncate" title={label}>
+            {label}
+          </span>
+          <span className="relative h-2 bg-base-200">
+            <span
+              className="absolute inset-y-0 left-0"
+              style={{
+                width: `${Math.min(100, (100 * gapJnd) / FULL_JND)}%`,
+                background: gapJnd < 1 ? 'var(--soft)' : 'var(--ink-patch)',
+              }}
+            />
+            <span className="absolute -inset-y-[2px] w-px bg-base-content" style={{ left: `${100 / FULL_JND}%` }} />
+          </span>
+          <span className="figures text-right">{gapJnd < 100 ? gapJnd.toFixed(1) : Math.round(gapJnd)}</span>
+        </li>
+      ))}
+    </ol>
   );
 }

@@ -66,6 +66,17 @@ describe('A ruler', () => {
     expect(changes).toEqual(expected);
   });
 
+  it('a digit begins to type a value, which may be a length in musical time', () => {
+    const { changes, slider } = ruler(parameterTable.envelope.attackSeconds, 0.01);
+    fireEvent.keyDown(slider, { key: '1' });
+    const field = screen.getByLabelText('Attack, typed') as HTMLInputElement;
+    expect(field.value).toBe('1');
+    fireEvent.change(field, { target: { value: '1/16' } });
+    fireEvent.keyDown(field, { key: 'Enter' });
+    // A sixteenth at the 120 of an untouched patch.
+    expect(changes).toEqual([0.125]);
+  });
+
   it('leaves the value when typing is given up', () => {
     const { changes, slider } = ruler();
     fireEvent.keyDown(slider, { key: 'Enter' });
@@ -94,11 +105,13 @@ describe('A ruler', () => {
     pointer(slider, 'pointercancel', 120);
   });
 
-  it('shows what was measured, and takes it over at a double click', () => {
+  it('shows what was measured, and takes it over at a double click with Alt; without it the default comes back', () => {
     const { changes, slider } = ruler(cutoffHz, 1000, { measured: { value: 298, low: 280, high: 320 } });
     expect(screen.getByText('read 298 Hz')).toBeTruthy();
-    fireEvent.doubleClick(slider);
+    fireEvent.doubleClick(slider, { altKey: true });
     expect(changes).toEqual([298]);
+    fireEvent.doubleClick(slider);
+    expect(changes).toEqual([298, cutoffHz.default]);
   });
 
   it('shows how far routes carry it', () => {
@@ -106,8 +119,11 @@ describe('A ruler', () => {
     expect(screen.getByText('unipolar +40 st')).toBeTruthy();
   });
 
-  it('turns with the wheel', () => {
+  it('turns with the wheel only while it has the focus', () => {
     const { changes, slider } = ruler(resonanceDb, 18);
+    fireEvent.wheel(slider, { deltaY: -100 });
+    expect(changes).toEqual([]);
+    slider.focus();
     fireEvent.wheel(slider, { deltaY: -100 });
     fireEvent.wheel(slider, { deltaY: 100 });
     expect(changes).toEqual([18.4, 17.6]);

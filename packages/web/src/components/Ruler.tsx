@@ -1,8 +1,8 @@
-import { type ReactNode, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { formatParameter, formatValue, parseValue } from '@imprint/core/parameters/format';
 import { type Parameter, clampToRange, positionOnScale, valueAtScale } from '@imprint/core/parameters/parameter';
-import { gesture } from '../stores/patchStore';
+import { gesture, usePatchStore } from '../stores/patchStore';
 
 /** What was measured, and how sure: a band from `low` to `high`. */
 export interface Measured {
@@ -25,15 +25,18 @@ interface RulerProps {
 /** Of the whole ruler: an arrow key, and with Shift. */
 const KEY_STEP = 0.01;
 const FINE = 0.1;
+/** Keys that begin to type a value. */
+const BEGINS_A_VALUE = /^[0-9.,+−-]$/;
 
 /**
  * The control for a number: a scale in real units with the patch's handle in red below and what was measured in blue above. Works by
- * pointer (fine with Shift), wheel, arrow keys, and by typing a value with its unit.
+ * pointer (fine with Shift), by arrow keys, by the wheel while it has the focus, and by typing a value with its unit.
  */
 export function Ruler({ parameter, value, measured, sweep, beside, onChange }: RulerProps) {
   const track = useRef<HTMLDivElement>(null);
   const grip = useRef<{ x: number; position: number } | null>(null);
-  const [typing, setTyping] = useState(false);
+  /** What has been typed when a field opens; null while there is none. */
+  const [typing, setTyping] = useState<string | null>(null);
   const position = positionOnScale(parameter, value);
   const percent = (v: number) => `${100 * positionOnScale(parameter, v)}%`;
   const whole = parameter.step >= 1;
@@ -50,14 +53,59 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
     else moveTo(position + steps * KEY_STEP);
   };
 
+  const wheel = useRef(nudge);
+  useEffect(() => {
+    wheel.current = nudge;
+  });
+  useEffect(() => {
+    const element = track.current!;
+    // Over a ruler that has not the focus the wheel scrolls. React's own listener could not keep the page from scrolling.
+    const onWheel = (event: WheelEvent) => {
+      if (document.activeElement !== element) return;
+      event.preventDefault();
+      wheel.current((event.deltaY > 0 ? -1 : 1) * (event.shiftKey ? FINE : 1));
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, []);
+
+  const read = measured && `read ${formatValue(measured.value, parameter.unit)}`;
   return (
-    <div className="grid grid-cols-[168px_1fr_124px] items-center gap-4 py-[2px]">
-      <span className="flex min-w-0 items-center justify-between gap-1">
-        <span className="truncate" title={parameter.label}>
+    <div className="min-w-0 py-[2px]">
+      <div className="flex h-5 items-center gap-2">
+        <span className="min-w-0 truncate" title={parameter.label}>
           {parameter.label}
         </span>
         {beside}
-      </span>
+        <span className="grow" />
+        {read && <span className="figures shrink-0 text-2xs text-reference-text">{read}</span>}
+        {!read && sweep && (
+          <span className="figures min-w-0 truncate text-2xs text-soft" title={sweep.label}>
+            {sweep.label}
+          </span>
+        )}
+        {typing !== null ? (
+          <TypedValue
+            parameter={parameter}
+            value={value}
+            begun={typing}
+            onDone={(typed) => {
+              setTyping(null);
+              if (typed !== undefined) onChange(typed);
+              track.current?.focus();
+            }}
+          />
+        ) : (
+          <button
+            type="button"
+            className="figures shrink-0 cursor-text"
+            title="Type a value with its unit"
+            onClick={() => setTyping('')}
+          >
+            {formatParameter(parameter, value)}
+          </button>
+        )}
+      </div>
       <div
         ref={track}
         role="slider"
@@ -67,7 +115,7 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
         aria-valuemax={parameter.max}
         aria-valuenow={value}
         aria-valuetext={formatParameter(parameter, value)}
-        className="relative h-[30px] cursor-ew-resize touch-none"
+        className="relative h-[26px] cursor-ew-resize touch-none"
         onPointerDown={(event) => {
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
@@ -93,8 +141,11 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
           grip.current = null;
           gesture.end();
         }}
-        onDoubleClick={() => measured && onChange(clampToRange(parameter, measured.value))}
-        onWheel={(event) => nudge((event.deltaY > 0 ? -1 : 1) * (event.shiftKey ? FINE : 1))}
+        title={`Double click: ${formatParameter(parameter, parameter.default)}${measured ? '; with Alt what was read' : ''}`}
+        onDoubleClick={(event) => {
+          if (!event.altKey) onChange(parameter.default);
+          else if (measured) onChange(clampToRange(parameter, measured.value));
+        }}
         onKeyDown={(event) => {
           const steps: Record<string, number> = {
             ArrowRight: 1,
@@ -104,7 +155,9 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
             PageUp: 10,
             PageDown: -10,
           };
-          if (event.key === 'Enter') setTyping(true);
+          if (event.key === 'Enter') setTyping('');
+          else if (BEGINS_A_VALUE.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey)
+            setTyping(event.key);
           else if (event.key === 'Home') onChange(parameter.min);
           else if (event.key === 'End') onChange(parameter.max);
           else if (steps[event.key]) nudge(steps[event.key] * (event.shiftKey ? FINE : 1));
@@ -116,7 +169,7 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
         {measured && (
           <>
             <div
-              className="absolute top-[3px] h-[13px]"
+              className="absolute top-0 h-[12px]"
               style={{
                 left: percent(measured.low),
                 width: `calc(${percent(measured.high)} - ${percent(measured.low)})`,
@@ -125,14 +178,14 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
               }}
             />
             <div
-              className="absolute top-[1px] h-[16px] w-[3px] -translate-x-1/2"
+              className="absolute -top-px h-[14px] w-[3px] -translate-x-1/2"
               style={{ left: percent(measured.value), background: 'var(--ink-reference)' }}
             />
           </>
         )}
         {sweep && (
           <div
-            className="absolute top-[20px] h-[5px]"
+            className="absolute top-[16px] h-[5px]"
             style={{
               left: percent(Math.min(sweep.from, sweep.to)),
               width: `calc(${percent(Math.max(sweep.from, sweep.to))} - ${percent(Math.min(sweep.from, sweep.to))})`,
@@ -143,7 +196,7 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
           />
         )}
         <svg
-          className="absolute top-[18px] -translate-x-1/2"
+          className="absolute top-[14px] -translate-x-1/2"
           style={{ left: `${100 * position}%` }}
           width="14"
           height="12"
@@ -152,38 +205,6 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
         >
           <path d="M7 0 L14 12 H0 Z" fill="var(--ink-patch)" />
         </svg>
-      </div>
-      <div className="text-right">
-        {typing ? (
-          <TypedValue
-            parameter={parameter}
-            value={value}
-            onDone={(typed) => {
-              setTyping(false);
-              if (typed !== undefined) onChange(typed);
-              track.current?.focus();
-            }}
-          />
-        ) : (
-          <button
-            type="button"
-            className="figures cursor-text"
-            title="Type a value with its unit"
-            onClick={() => setTyping(true)}
-          >
-            {formatParameter(parameter, value)}
-          </button>
-        )}
-        {measured && (
-          <p className="figures text-2xs leading-tight text-reference-text">
-            read {formatValue(measured.value, parameter.unit)}
-          </p>
-        )}
-        {!measured && sweep && (
-          <p className="figures truncate text-2xs leading-tight text-soft" title={sweep.label}>
-            {sweep.label}
-          </p>
-        )}
       </div>
     </div>
   );
@@ -194,7 +215,7 @@ const TICKS = 20;
 function Ticks({ parameter }: { parameter: Parameter }) {
   const marks = parameter.scale === 'log' ? logMarks(parameter) : linearMarks();
   return (
-    <div className="absolute inset-x-0 top-[16px] border-t border-base-content" aria-hidden>
+    <div className="absolute inset-x-0 top-[12px] border-t border-base-content" aria-hidden>
       {marks.map(({ at, major }) => (
         <span
           key={at}
@@ -228,14 +249,17 @@ function logMarks(parameter: Parameter): { at: number; major: boolean }[] {
 function TypedValue({
   parameter,
   value,
+  begun,
   onDone,
 }: {
   parameter: Parameter;
   value: number;
+  /** What has been typed already, in place of the present value. */
+  begun: string;
   onDone: (value?: number) => void;
 }) {
   const take = (text: string) => {
-    const typed = parseValue(text, parameter.unit);
+    const typed = parseValue(text, parameter.unit, usePatchStore.getState().patch?.bpm);
     if (typed === undefined) {
       toast.error(
         `“${text}” is no value of ${parameter.label}. Something like ${formatParameter(parameter, parameter.default)} is.`,
@@ -254,10 +278,10 @@ function TypedValue({
   return (
     <input
       autoFocus
-      className="input input-xs figures w-full text-right"
+      className="input input-xs figures h-5 w-28 shrink-0 text-right"
       aria-label={`${parameter.label}, typed`}
-      defaultValue={formatParameter(parameter, value)}
-      onFocus={({ target }) => target.select()}
+      defaultValue={begun || formatParameter(parameter, value)}
+      onFocus={({ target }) => begun === '' && target.select()}
       onBlur={() => onDone()}
       onKeyDown={(event) => {
         event.stopPropagation();

@@ -15,7 +15,7 @@ interface LaneProps {
   patch: readonly LanePoint[];
   /** Length of a beat; a line is drawn at each. */
   beatSeconds: number;
-  /** In words at the right: what the movement does. */
+  /** In words under the title, so that it lies on no curve: what the movement does. */
   effect?: string;
 }
 
@@ -70,12 +70,17 @@ export function Lane({
   );
   const canvas = useCanvas(draw);
   return (
-    <div className="hairline-t grid h-[52px] grid-cols-[150px_1fr]">
-      <div className="min-w-0 px-[14px] py-1">
+    <div className="hairline-t grid min-h-0 grow basis-0 grid-cols-[118px_1fr] overflow-hidden first:border-t-0">
+      <div className="min-w-0 overflow-hidden py-[2px] pr-2 pl-5">
         <h3 className="truncate font-bold">{title}</h3>
-        <p className="figures truncate text-2xs text-soft" title={detail}>
+        <p className="figures truncate text-2xs leading-tight text-soft" title={detail}>
           {detail}
         </p>
+        {effect && (
+          <p className="figures truncate text-2xs leading-tight text-patch-text" title={effect}>
+            {effect}
+          </p>
+        )}
       </div>
       <div className="relative">
         <canvas
@@ -84,9 +89,6 @@ export function Lane({
           role="img"
           aria-label={`${title} over time: reference filled, patch as a line`}
         />
-        {effect && (
-          <p className="figures absolute top-0 right-2 bg-base-100/80 px-1 text-2xs text-patch-text">{effect}</p>
-        )}
       </div>
     </div>
   );

@@ -1,5 +1,6 @@
 import { useCallback, useEffect } from 'react';
 import { NeedsReading } from '../../components/NeedsReading';
+import { Stack } from '../../components/Stack';
 import { Chart } from '../../drawing/Chart';
 import type { Inks } from '../../drawing/inks';
 import { partialsOption } from '../../drawing/overprintOptions';
@@ -27,6 +28,7 @@ export function BuildScreen() {
 function Build() {
   const patch = usePatchStore((state) => state.patch)!;
   const layerId = useSelection((selection) => selection.layerId);
+  const moduleId = useSelection((selection) => selection.moduleId);
   const layer = chosenLayer(patch, layerId);
   const reading = useStudyStore(readingOf)!;
   const proof = useStudyStore((state) => state.proof);
@@ -42,26 +44,45 @@ function Build() {
   // What is heard alone is heard alone here only.
   useEffect(() => endAudition, []);
   return (
-    <div className="flex h-full flex-col">
-      <div className="flex min-h-0 grow">
-        <LayerStrip layer={layer} patch={patch} />
-        <div className="flex min-w-0 grow flex-col">
-          <Legend />
-          <Chart className="h-[104px] shrink-0 px-2" option={option} label="Partials: reference left, patch right" />
-          <div className="hairline-t min-h-0 grow overflow-y-auto">
-            <ModuleEditor layer={layer} reading={reading} />
-          </div>
-        </div>
-      </div>
-      <Lanes layer={layer} reading={reading} />
+    <div className="flex h-full">
+      <LayerStrip layer={layer} patch={patch} />
+      <Stack
+        id="build"
+        parts={[
+          {
+            id: 'partials',
+            title: 'Partials',
+            beside: <Legend />,
+            startsPx: 0,
+            leastPx: 70,
+            content: <Chart className="h-full px-2" option={option} label="Partials: reference left, patch right" />,
+          },
+          {
+            id: 'editor',
+            leastPx: 220,
+            content: (
+              // Another element begins at its top.
+              <div key={moduleId} className="h-full overflow-y-auto">
+                <ModuleEditor layer={layer} reading={reading} />
+              </div>
+            ),
+          },
+          {
+            id: 'lanes',
+            title: 'Movement over the cut',
+            startsPx: 120,
+            leastPx: 90,
+            content: <Lanes layer={layer} reading={reading} />,
+          },
+        ]}
+      />
     </div>
   );
 }
 
 function Legend() {
   return (
-    <p className="flex shrink-0 justify-end gap-4 px-5 pt-1 text-soft">
-      <span className="mr-auto font-bold text-base-content">Partials</span>
+    <p className="flex gap-4 text-soft">
       <span className="flex items-center gap-1">
         <span className="inline-block size-[10px] bg-reference" /> reference
       </span>

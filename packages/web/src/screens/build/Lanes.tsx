@@ -35,7 +35,7 @@ export function Lanes({ layer, reading }: { layer: Layer; reading: Reading }) {
   const shared = { durationSeconds, beatSeconds: 60 / patch.bpm };
   const length = notes.length === 1 ? `note of ${formatValue(notes[0].durationSeconds, 's')}` : `${notes.length} notes`;
   return (
-    <section aria-label="Lanes" className="hairline-t shrink-0">
+    <section aria-label="Lanes" className="flex min-h-0 grow flex-col">
       <Lane
         {...shared}
         title="Level"
@@ -75,8 +75,8 @@ export function Lanes({ layer, reading }: { layer: Layer; reading: Reading }) {
           effect={effectOn(patch, layer, 'semitones')}
         />
       )}
-      <div className="hairline-t grid h-5 grid-cols-[150px_1fr]">
-        <span className="figures px-[14px] text-2xs text-soft">{formatValue(patch.bpm, 'BPM')}</span>
+      <div className="hairline-t grid h-5 shrink-0 grid-cols-[118px_1fr]">
+        <span className="figures pl-5 text-2xs text-soft">{formatValue(patch.bpm, 'BPM')}</span>
         <div className="relative">
           {[0, 0.2, 0.4, 0.6, 0.8].map((share) => (
             <span

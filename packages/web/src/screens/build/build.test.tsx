@@ -18,6 +18,7 @@ import { currentPatch, openPatch, readingOfSaw } from '../../../test/page';
 import { client } from '../../api/client';
 import type { Deck } from '../../audio/deck';
 import { useAudition } from '../../stores/auditionStore';
+import { useSettings } from '../../app/settings';
 import { undo, usePatchStore } from '../../stores/patchStore';
 import { useTransport } from '../../stores/transportStore';
 import { Lanes } from './Lanes';
@@ -152,6 +153,10 @@ describe('Chains', () => {
       effects: [effectSchema.parse({ kind: 'reverb', id: 'effect-9', rt60Seconds: 0.9 })],
     };
     let shelf: ShelvedChain[];
+    // Everything is folded out, so that whatever is shown can be found.
+    const allOpen: Record<string, boolean> = new Proxy({}, { get: () => true });
+    beforeEach(() => useSettings.setState({ folds: allOpen }));
+
     beforeEach(() => {
       shelf = [own];
       queries.clear();

@@ -14,10 +14,12 @@ interface EditorProps {
 export function Editor({ title, note, action, named, children }: EditorProps) {
   return (
     <section aria-label={title} className="px-5 pb-4">
-      <header className="flex flex-wrap items-baseline justify-between gap-x-3 gap-y-1 py-2">
+      <header className="flex flex-wrap items-baseline justify-between gap-x-3 gap-y-1 py-[6px]">
         <h2 className="title flex min-w-0 items-baseline text-lg">
           {named ? <OwnName title={title} {...named} /> : <span className="truncate">{title}</span>}{' '}
-          <span className="ml-2 font-sans text-[13px] font-normal text-soft">{note}</span>
+          <span className="ml-2 min-w-0 truncate font-sans text-[13px] font-normal text-soft" title={note}>
+            {note}
+          </span>
         </h2>
         <div className="flex flex-wrap items-center gap-2">{action}</div>
       </header>
@@ -35,7 +37,7 @@ function OwnName({ title, name, onName }: { title: string } & NonNullable<Editor
   return (
     <input
       key={title}
-      className="input input-ghost input-sm title -ml-2 max-w-60 min-w-0 px-2 text-lg [field-sizing:content]"
+      className="input input-ghost input-sm title -ml-2 max-w-60 min-w-16 w-auto! shrink-0 px-2 text-lg [field-sizing:content]"
       aria-label="Name"
       title="Type to name it; empty for its own title"
       maxLength={MAX_NAME}

@@ -7,7 +7,9 @@ import { Choice, Editor } from './Editor';
 import { EffectEditor } from '../effects/EffectEditor';
 import { LayerEditor, VoiceEditor } from './LayerEditor';
 import { AmpEditor, MacroEditor, ModulatorEditor } from '../movement/ModulatorEditor';
+import { Offer } from './Offer';
 import { Rulers } from './Rulers';
+import { followingNote, rightFor } from './fixedTuning';
 import { FilterEditor, ShaperEditor } from './ShapingEditor';
 import { SourceEditor } from '../sources/SourceEditor';
 import { VOICE, useSelection } from '../selectionStore';
@@ -20,7 +22,7 @@ export function ModuleEditor({ layer, reading }: { layer: Layer; reading: Readin
   const source = layer.sources.find(isChosen);
   if (source) return <SourceEditor key={source.id} layer={layer} source={source} reading={reading} />;
   const interaction = layer.interactions.find(isChosen);
-  if (interaction) return <InteractionEditor layer={layer} interaction={interaction} />;
+  if (interaction) return <InteractionEditor layer={layer} interaction={interaction} reading={reading} />;
   const modulator = layer.modulators.find(isChosen);
   if (modulator) return <ModulatorEditor layer={layer} modulator={modulator} />;
   const macro = patch.macros.find(isChosen);
@@ -42,7 +44,15 @@ const notes: Record<Interaction['kind'], string> = {
   ringTone: 'multiplies the source by a sine of its own',
 };
 
-function InteractionEditor({ layer, interaction }: { layer: Layer; interaction: Interaction }) {
+function InteractionEditor({
+  layer,
+  interaction,
+  reading,
+}: {
+  layer: Layer;
+  interaction: Interaction;
+  reading: Reading;
+}) {
   const patch = usePatchStore((state) => state.patch)!;
   return (
     <Editor
@@ -67,6 +77,16 @@ function InteractionEditor({ layer, interaction }: { layer: Layer; interaction: 
         values={interaction}
         hidden={interaction.kind === 'ringTone' ? [interaction.tuning === 'fixed' ? 'toneRatio' : 'toneHz'] : []}
       />
+      {interaction.kind === 'ringTone' && interaction.tuning === 'fixed' && (
+        <Offer
+          said={rightFor(interaction.toneHz)}
+          offer="Follow the note instead"
+          onTake={() => {
+            const { tuning, ratio: toneRatio } = followingNote(interaction.toneHz, reading);
+            editModule(layer.id, interaction.id, { tuning, toneRatio });
+          }}
+        />
+      )}
     </Editor>
   );
 }

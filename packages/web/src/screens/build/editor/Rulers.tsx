@@ -1,9 +1,12 @@
+import type { ReactNode } from 'react';
 import { formatValue } from '@imprint/core/parameters/format';
 import { type Parameter, movedValue } from '@imprint/core/parameters/parameter';
-import { type ModuleKind, parameterOf, parametersOf } from '@imprint/core/parameters/table';
+import { groupedParameters } from '@imprint/core/parameters/headings';
+import { type ModuleKind, parameterOf } from '@imprint/core/parameters/table';
 import type { Layer, Route } from '@imprint/core/patch/schema';
 import { type Measured, Ruler } from '../../../components/Ruler';
 import { editModule } from '../../../stores/patchStore';
+import { Fold } from '../../../components/Fold';
 import { MoveMenu, SharedMoveMenu } from '../movement/MoveMenu';
 
 interface RulersProps {
@@ -20,40 +23,93 @@ interface RulersProps {
   onChange?: (fields: Record<string, number>) => void;
 }
 
-/** A ruler for every parameter of a module, in the order of the parameter table, with what routes do to it. */
-export function Rulers({
+/**
+ * A ruler for every parameter of a module, in two columns under headings, with what routes do to it. Headings fold; those under which anything is
+ * set, read or moved are open at first.
+ */
+export function Rulers(props: RulersProps) {
+  const { kind, values, measured = {}, hidden = [], moduleId, sharedRoutes, layer } = props;
+  const left = new Set(hidden);
+  const routes = sharedRoutes ?? layer.routes;
+  const numbers = values as Record<string, number>;
+  const groups = groupedParameters(kind)
+    .map(({ title, parameters }) => ({ title, parameters: parameters.filter(([name]) => !left.has(name)) }))
+    .filter(({ parameters }) => parameters.length > 0);
+  // What is the same for several bands stands side by side.
+  const bands = groups.filter(({ title }) => title.endsWith(' band'));
+  const inUse = ([name, parameter]: [string, Parameter]) =>
+    numbers[name] !== parameter.default ||
+    measured[name] !== undefined ||
+    routes.some(({ to }) => to.moduleId === moduleId && to.parameter === name);
+  return (
+    <div className="space-y-1">
+      {bands.length > 0 && (
+        <div className="grid grid-cols-3 gap-x-6">
+          {bands.map(({ title, parameters }) => (
+            <section key={title}>
+              <h3 className="hairline-b py-[2px] font-bold text-soft">{title}</h3>
+              {parameters.map(([name, parameter]) => (
+                <RulerOf key={name} {...props} name={name} parameter={parameter} />
+              ))}
+            </section>
+          ))}
+        </div>
+      )}
+      {groups.map(({ title, parameters }, index) => {
+        const rows = parameters.map(([name, parameter]) => (
+          <RulerOf key={name} {...props} name={name} parameter={parameter} />
+        ));
+        if (title === '') return <Columns key={title}>{rows}</Columns>;
+        if (title.endsWith(' band')) return null;
+        const open = !FOLDED_AT_FIRST.has(title) || index === 0 || parameters.some(inUse);
+        return (
+          <Fold key={title} id={`${kind} ${title}`} title={title} open={open}>
+            <Columns>{rows}</Columns>
+          </Fold>
+        );
+      })}
+    </div>
+  );
+}
+
+const Columns = ({ children }: { children: ReactNode }) => (
+  <div className="grid grid-cols-2 gap-x-8 gap-y-[2px]">{children}</div>
+);
+
+function RulerOf({
   layer,
   moduleId,
   kind,
   values,
   measured = {},
-  hidden = [],
   sharedRoutes,
   onChange,
-}: RulersProps) {
-  const left = new Set(hidden);
+  name,
+  parameter,
+}: RulersProps & { name: string; parameter: Parameter }) {
   const change = onChange ?? ((fields) => editModule(layer.id, moduleId, fields));
-  return Object.entries(parametersOf(kind))
-    .filter(([name]) => !left.has(name))
-    .map(([name, parameter]) => (
-      <Ruler
-        key={name}
-        parameter={parameter}
-        value={(values as Record<string, number>)[name]}
-        measured={measured[name]}
-        sweep={sweepOf(sharedRoutes ?? layer.routes, moduleId, kind, name, (values as Record<string, number>)[name])}
-        beside={
-          parameter.routing &&
-          (sharedRoutes ? (
-            <SharedMoveMenu moduleId={moduleId} name={name} parameter={parameter} />
-          ) : (
-            <MoveMenu layer={layer} moduleId={moduleId} name={name} parameter={parameter} />
-          ))
-        }
-        onChange={(value) => change({ [name]: value })}
-      />
-    ));
+  const value = (values as Record<string, number>)[name];
+  return (
+    <Ruler
+      parameter={parameter}
+      value={value}
+      measured={measured[name]}
+      sweep={sweepOf(sharedRoutes ?? layer.routes, moduleId, kind, name, value)}
+      beside={
+        parameter.routing &&
+        (sharedRoutes ? (
+          <SharedMoveMenu moduleId={moduleId} name={name} parameter={parameter} />
+        ) : (
+          <MoveMenu layer={layer} moduleId={moduleId} name={name} parameter={parameter} />
+        ))
+      }
+      onChange={(next) => change({ [name]: next })}
+    />
+  );
 }
+
+/** Headings that are folded until something under them is used. */
+const FOLDED_AT_FIRST: ReadonlySet<string> = new Set(['Voices', 'Phase', 'Loop', 'Curves']);
 
 /** How far active routes carry a parameter, all at their ends together. */
 function sweepOf(all: readonly Route[], moduleId: string, kind: ModuleKind, name: string, resting: number) {

@@ -16,6 +16,8 @@ import { editModule, usePatchStore } from '../../../stores/patchStore';
 import { Choice, Editor } from '../editor/Editor';
 import { InteractionMenu } from './InteractionMenu';
 import { PartialTools } from './PartialTools';
+import { Offer } from '../editor/Offer';
+import { followingNote, rightFor } from '../editor/fixedTuning';
 import { Rulers } from '../editor/Rulers';
 import { SampleChoice } from './SampleChoice';
 import { TableEditor } from './TableEditor';
@@ -28,6 +30,9 @@ interface SourceEditorProps {
 }
 
 const shapeTitles = Object.fromEntries(shapeNames.map((name) => [name, name])) as Record<ShapeName, string>;
+
+/** A total spread that is heard as width, not as two tones. */
+const DETUNE_CENTS = 12;
 
 /** One source: what it plays, how it is tuned and spread, and its phase. */
 export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
@@ -120,6 +125,20 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
         measured={measuredSource(reading)}
         hidden={hiddenOfSource(source)}
       />
+      {'unisonVoices' in source && source.unisonVoices > 1 && source.unisonDetuneCents === 0 && (
+        <Offer
+          said={`${source.unisonVoices} voices, none out of tune: they only add up.`}
+          offer={`Detune them by ${DETUNE_CENTS} ct`}
+          onTake={() => set({ unisonDetuneCents: DETUNE_CENTS })}
+        />
+      )}
+      {'tuning' in source && source.tuning === 'fixed' && (
+        <Offer
+          said={rightFor(source.fixedHz)}
+          offer="Follow the note instead"
+          onTake={() => set(followingNote(source.fixedHz, reading))}
+        />
+      )}
       <InteractionMenu layer={layer} source={source} />
     </Editor>
   );
