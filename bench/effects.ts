@@ -23,7 +23,9 @@ const fullChain = (): Effect[] => [
   effect('limiter', { driveDb: 6 }),
 ];
 
-/** Prints how much of one core each effect takes, in stereo, as a share of real time, and a chain of twelve. */
+/**
+ * Prints how much of one core each effect takes, in stereo, as a share of real time, and a chain of twelve.
+ */
 export function effects(): void {
   for (const kind of Object.keys(descriptors) as EffectKind[]) print(kind, [effect(kind)]);
   print('a chain of 12 effects', fullChain());

@@ -2,7 +2,10 @@ import { fileURLToPath } from 'node:url';
 import { buildSync } from 'esbuild';
 import { launchChromium } from '../scripts/chromium';
 
-/** Bundles a file of this folder into an empty page of headless Chromium and returns what an expression gives there. */
+/**
+ * Bundles a file of this folder into an empty page of headless Chromium and returns what an expression gives
+ * there.
+ */
 export async function evaluateInChromium<T>(file: string, expression: string): Promise<T> {
   const entry = fileURLToPath(new URL(file, import.meta.url));
   const { outputFiles } = buildSync({ entryPoints: [entry], bundle: true, write: false, format: 'iife' });

@@ -49,7 +49,10 @@ interface EssentiaLibrary {
   EssentiaWASM: unknown;
 }
 
-/** A judge under the AGPL: it is no dependency, so that nothing of it ships, and is put there by hand where it is wanted. */
+/**
+ * A judge under the AGPL: it is no dependency, so that nothing of it ships, and is put there by hand where it
+ * is wanted.
+ */
 function loadEssentia(): Essentia {
   let library: EssentiaLibrary;
   try {

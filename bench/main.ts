@@ -1,4 +1,7 @@
-/** Measures the figures of docs/METHODS.md and prints them. Speeds are ratios against Chromium, run side by side. */
+/**
+ * Measures the figures of docs/METHODS.md and prints them. Speeds are ratios against Chromium, run side by
+ * side.
+ */
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { decodeAudio } from '@imprint/core/formats/decode';

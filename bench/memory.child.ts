@@ -1,4 +1,6 @@
-/** Counts what the engine allocates, in a process that collects no garbage meanwhile; prints a line per patch. */
+/**
+ * Counts what the engine allocates, in a process that collects no garbage meanwhile; prints a line per patch.
+ */
 import { createEngine } from '@imprint/core/engine/engine';
 import { prepareResources } from '@imprint/core/engine/program/resources';
 import type { Patch } from '@imprint/core/patch/schema';

@@ -28,8 +28,8 @@ function printOf(patch: Patch, midi: number): string {
 }
 
 /**
- * Keeps the prints of 200 seeded patches in the file PRINTS the first time, and says from then on which of them have changed: a pure move of code
- * changes none.
+ * Keeps the prints of 200 seeded patches in the file PRINTS the first time, and says from then on which of
+ * them have changed: a pure move of code changes none.
  */
 export function prints(): void {
   const file = process.env.PRINTS ?? '';

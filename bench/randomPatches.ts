@@ -11,8 +11,9 @@ const MAX_PEAK = 10 ** (12 / 20);
 const MAX_DC = 10 ** (-60 / 20);
 
 /**
- * Renders two notes through seeded random patches and looks for NaN, infinity, constants over −60 dBFS and peaks over +12 dBFS. What
- * looks like a constant in half a second may be a movement of the patch, such as a contour's last point; it has to stay for three.
+ * Renders two notes through seeded random patches and looks for NaN, infinity, constants over −60 dBFS and
+ * peaks over +12 dBFS. What looks like a constant in half a second may be a movement of the patch, such as a
+ * contour's last point; it has to stay for three.
  */
 export function checkRandomPatches(firstSeed: number, count: number): Fault[] {
   const faults: Fault[] = [];
@@ -28,7 +29,10 @@ export function checkRandomPatches(firstSeed: number, count: number): Fault[] {
   return faults;
 }
 
-/** How long the first note is held, and between which times a constant is looked for: once what comes with the start is over. */
+/**
+ * How long the first note is held, and between which times a constant is looked for: once what comes with the
+ * start is over.
+ */
 interface Span {
   heldSeconds: number;
   fromSeconds: number;

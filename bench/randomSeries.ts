@@ -12,7 +12,10 @@ export interface Fault {
 const COUNT = Number(process.env.RANDOM_COUNT ?? 10_000);
 const A_CHILD = 50;
 
-/** Has the seeds from 1 to RANDOM_COUNT, or 10,000, checked: every core takes the next few until all are done. A child sends the faults of those that it was given. */
+/**
+ * Has the seeds from 1 to RANDOM_COUNT, or 10,000, checked: every core takes the next few until all are done.
+ * A child sends the faults of those that it was given.
+ */
 export async function checkSeries(what: string, childFile: string): Promise<void> {
   const faults: Fault[] = [];
   let next = 1;

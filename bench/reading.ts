@@ -31,7 +31,8 @@ const figures: readonly Figure[] = [
 const SURE = 0.9;
 
 /**
- * Reads sounds by formula and prints how many values are right, with every miss, and how many of those that say they are sure.
+ * Reads sounds by formula and prints how many values are right, with every miss, and how many of those that
+ * say they are sure.
  *
  * @param only figures whose name holds this
  */

@@ -1,4 +1,6 @@
-/** Reads long cuts and a long file and sends how long each took and how much memory the process had at most. */
+/**
+ * Reads long cuts and a long file and sends how long each took and how much memory the process had at most.
+ */
 import { toMono } from '@imprint/core/reading/audio';
 import { exposedSteps } from '@imprint/core/reading/cuts/exposedMoments';
 import { onsetsOf, strengthSteps } from '@imprint/core/reading/notes/onsets';

@@ -5,7 +5,10 @@ import { evaluateInChromium } from './evaluateInChromium';
 import type { CutTimes } from './longCuts';
 import type { ReadingTimes } from './readingSpeed.child';
 
-/** Prints how long cuts of 30 s and a file of 5 minutes take to read, all in stereo, in a process of their own; the cuts in Chromium too. */
+/**
+ * Prints how long cuts of 30 s and a file of 5 minutes take to read, all in stereo, in a process of their
+ * own; the cuts in Chromium too.
+ */
 export async function readingSpeed(): Promise<void> {
   const child = fork(fileURLToPath(new URL('readingSpeed.child.ts', import.meta.url)));
   const [{ fileSeconds, peakMegabytes, ...cuts }] = (await once(child, 'message')) as [ReadingTimes];

@@ -3,7 +3,9 @@ import { evaluateInChromium } from './evaluateInChromium';
 const SECONDS = 10;
 const ROUNDS = 7;
 
-/** Median rounds of one graph, in seconds of work per second of sound, and the median of the rounds' ratios. */
+/**
+ * Median rounds of one graph, in seconds of work per second of sound, and the median of the rounds' ratios.
+ */
 interface RenderSpeed {
   name: string;
   ours: number;
@@ -11,7 +13,10 @@ interface RenderSpeed {
   ratio: number;
 }
 
-/** The graphs of a page by our code and by Chromium's own nodes in an OfflineAudioContext, in the same browser, in turn. */
+/**
+ * The graphs of a page by our code and by Chromium's own nodes in an OfflineAudioContext, in the same
+ * browser, in turn.
+ */
 async function renderAgainstBrowser(file: string, render: string): Promise<RenderSpeed[]> {
   const results = await evaluateInChromium<Record<string, { ours: number; native: number }[]>>(
     file,

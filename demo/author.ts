@@ -1,6 +1,6 @@
 /**
- * Writes the demo's sound files and their true settings. Needs Chromium and `sox` from Debian's packages; only for those
- * who change the score, since the results are kept in the repository.
+ * Writes the demo's sound files and their true settings. Needs Chromium and `sox` from Debian's packages;
+ * only for those who change the score, since the results are kept in the repository.
  */
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';

@@ -1,4 +1,7 @@
-/** One cue of the film score: a tone that is to be rebuilt, in a small mix. Times in beats, pitches as MIDI notes. */
+/**
+ * One cue of the film score: a tone that is to be rebuilt, in a small mix. Times in beats, pitches as MIDI
+ * notes.
+ */
 export interface Cue {
   id: string;
   title: string;
@@ -51,7 +54,10 @@ export interface ToneSettings {
   echo?: { beats: number; feedback: number; mix: number };
 }
 
-/** Attack is straight; decay and release are exponential with these time constants (Web Audio's setTargetAtTime). */
+/**
+ * Attack is straight; decay and release are exponential with these time constants (Web Audio's
+ * setTargetAtTime).
+ */
 export interface Contour {
   attackSeconds: number;
   decayTau: number;

@@ -1,8 +1,9 @@
 import type { Contour, Cue, CueNote, DrumHit, ToneSettings } from './cue';
 
 /**
- * Plays a cue with Chromium's own Web Audio nodes: a synthesizer that shares nothing with the engine of this project, so
- * that rebuilding its tones proves something. Runs in a page; left and right come back as arrays of samples.
+ * Plays a cue with Chromium's own Web Audio nodes: a synthesizer that shares nothing with the engine of this
+ * project, so that rebuilding its tones proves something. Runs in a page; left and right come back as arrays
+ * of samples.
  */
 async function renderCue(cue: Cue, sampleRateHz: number): Promise<[number[], number[]]> {
   const beatSeconds = 60 / cue.bpm;

@@ -149,7 +149,8 @@ it('a growl: high-pass and notch that one contour moves towards each other', asy
   isSound(audio);
   const heard = heardOf(audio);
   const { sampleRateHz: rate } = audio;
-  // At 120 BPM the contour goes round twice a second: the low end comes back where it starts, and is gone at its top.
+  // At 120 BPM the contour goes round twice a second: the low end comes back where it starts, and is gone at
+  // its top.
   const lowEnd = (seconds: number) =>
     amplitudeAt(heard.subarray((seconds - 0.05) * rate, (seconds + 0.05) * rate), rate, 98);
   for (const turns of [1, 2, 3]) {
@@ -298,7 +299,8 @@ it('16 notes of 8 saws each through two filters play live without a dropout', as
   await page.keyboard.press(']');
   for (const key of 'zsxd') await page.keyboard.press(key);
   await pause(500);
-  // What is recorded is what the audio thread has made: when it comes too late, there is less of it than time has passed.
+  // What is recorded is what the audio thread has made: when it comes too late, there is less of it than time
+  // has passed.
   await page.getByRole('button', { name: 'Record what is heard' }).click();
   const started = await page.evaluate(() => performance.now());
   await pause(6000);

@@ -116,8 +116,8 @@ describe('Two windows', () => {
   });
 
   /**
-   * Changes the patch here when the other window has saved it twice, so that its last state is as it was and this one's differs.
-   * Returns what it was.
+   * Changes the patch here when the other window has saved it twice, so that its last state is as it was and
+   * this one's differs. Returns what it was.
    */
   async function changeBoth(): Promise<boolean> {
     const before = await layerSwitch(page).isChecked();

@@ -36,8 +36,8 @@ interface TraceEvent {
 }
 
 /**
- * The tasks of the pages' main threads in a browser's trace, in milliseconds. Those that the test itself asks for by the debugging
- * interface are left out.
+ * The tasks of the pages' main threads in a browser's trace, in milliseconds. Those that the test itself asks
+ * for by the debugging interface are left out.
  */
 function tasksOf(trace: Buffer): { clockMs: number; processorMs: number }[] {
   const { traceEvents } = JSON.parse(trace.toString()) as { traceEvents: TraceEvent[] };
@@ -81,7 +81,8 @@ it('opens a ten-minute file with its waveform in under ten seconds, and no task 
   await page.keyboard.press('Space');
   const tasks = tasksOf(await bench.browser.stopTracing());
   expect(tasks.length).toBeGreaterThan(50);
-  // A busy machine lets a task wait for the processor: that is not the page's doing, and yet must not get out of hand.
+  // A busy machine lets a task wait for the processor: that is not the page's doing, and yet must not get out
+  // of hand.
   expect(Math.max(...tasks.map(({ processorMs }) => processorMs))).toBeLessThan(100);
   expect(Math.max(...tasks.map(({ clockMs }) => clockMs))).toBeLessThan(200);
 

@@ -54,7 +54,8 @@ it('takes a file that is dropped on the page', async () => {
   const page = await bench.open();
   await page.getByText('anywhere. It stays on this machine').waitFor();
   const base64 = Buffer.from(pluck().slice(0, -600)).toString('base64');
-  // A dropped file is made in the page, where the drop happens. Its last samples and its length differ: another file.
+  // A dropped file is made in the page, where the drop happens. Its last samples and its length differ:
+  // another file.
   await page.evaluate(async (data) => {
     const bytes = Uint8Array.from(atob(data), (letter) => letter.charCodeAt(0));
     const view = new DataView(bytes.buffer);

@@ -1,4 +1,7 @@
-/** Takes the pictures of docs/screenshots from the running demo. `npm start` first, on a data folder that nobody has worked in. */
+/**
+ * Takes the pictures of docs/screenshots from the running demo. `npm start` first, on a data folder that
+ * nobody has worked in.
+ */
 import { fileURLToPath } from 'node:url';
 import type { Page } from 'playwright-core';
 import { launchChromium } from './chromium';

@@ -1,5 +1,8 @@
 #!/usr/bin/env node
-/** Sets up what is missing, starts the database and the server, keeps them running, and says where to look. `--dev` adds live reloading. */
+/**
+ * Sets up what is missing, starts the database and the server, keeps them running, and says where to look.
+ * `--dev` adds live reloading.
+ */
 import { spawn } from 'node:child_process';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -64,7 +67,10 @@ function whereItRuns({ url }) {
     : 'Imprint is starting already, or its data are in use by a command.';
 }
 
-/** A server whose start script was killed lives on, without a database soon; a database that lives on is found by its own file. */
+/**
+ * A server whose start script was killed lives on, without a database soon; a database that lives on is found
+ * by its own file.
+ */
 async function stopOldServer(server) {
   if (!isRunning(server) || !commandOf(server.pid).some((word) => word.includes('packages/server'))) return;
   process.kill(server.pid, 'SIGTERM');

@@ -1,5 +1,8 @@
 #!/usr/bin/env node
-/** Sets up what is missing and runs every check. Ends with a line `N passed, N failed`. Words given are passed to Jest. */
+/**
+ * Sets up what is missing and runs every check. Ends with a line `N passed, N failed`. Words given are passed
+ * to Jest.
+ */
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, chmodSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';

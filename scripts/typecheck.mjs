@@ -1,5 +1,8 @@
 #!/usr/bin/env node
-/** Checks the types of every part with the settings of its own: core without DOM and Node, the worklet with its scope. */
+/**
+ * Checks the types of every part with the settings of its own: core without DOM and Node, the worklet with
+ * its scope.
+ */
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { runAll } from './lib/pool.mjs';

@@ -1,5 +1,8 @@
 #!/usr/bin/env node
-/** Compiles the kernel and writes it down as numbers, which any bundler and any thread can take. With `--check` it only compares. */
+/**
+ * Compiles the kernel and writes it down as numbers, which any bundler and any thread can take. With
+ * `--check` it only compares.
+ */
 import { readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';

@@ -11,8 +11,8 @@ import { childrenOf, killNow, megabytesOf, pause, readIfThere, startImprint } fr
 const PORT = 46380;
 
 /**
- * What must never happen, tried many times, on loopback and on data folders of its own: `npm run bench faults`. `share` makes it
- * shorter: 0.1 is a tenth of everything.
+ * What must never happen, tried many times, on loopback and on data folders of its own: `npm run bench
+ * faults`. `share` makes it shorter: 0.1 is a tenth of everything.
  */
 export async function faults(share = Number(process.env.FAULTS_SHARE ?? 1)): Promise<void> {
   const count = (whole: number) => Math.max(2, Math.round(whole * share));

@@ -72,7 +72,10 @@ const mutations: Record<string, Mutation> = {
   twice: (bytes) => Uint8Array.of(...bytes.subarray(0, 60_000), ...bytes.subarray(0, 60_000)),
 };
 
-/** Inspects mutated files as an upload would; each must be taken, or refused in a sentence, in time and memory. */
+/**
+ * Inspects mutated files as an upload would; each must be taken, or refused in a sentence, in time and
+ * memory.
+ */
 export async function files(count: number, seed = 2): Promise<boolean> {
   const random = createRandom(seed);
   const folder = mkdtempSync(join(tmpdir(), 'imprint-files-'));

@@ -20,8 +20,9 @@ interface Acknowledged {
 }
 
 /**
- * Kills the server, the database or all of it at random moments while studies are uploaded, renamed and saved, and during first
- * starts; after each kill everything that was acknowledged must be there. Prints what was lost.
+ * Kills the server, the database or all of it at random moments while studies are uploaded, renamed and
+ * saved, and during first starts; after each kill everything that was acknowledged must be there. Prints what
+ * was lost.
  */
 export async function kills(count: number, seed = 1): Promise<boolean> {
   const random = createRandom(seed);
@@ -41,7 +42,8 @@ export async function kills(count: number, seed = 1): Promise<boolean> {
     }
     if (kind === 'start') {
       killAll(running);
-      // A start that comes after a kill, and is killed itself: while it recovers, migrates or answers for the first time.
+      // A start that comes after a kill, and is killed itself: while it recovers, migrates or answers for the
+      // first time.
       const begun = startImprint(data, PORT);
       await pause(2500 * random());
       for (const pid of childrenOf(process.pid)) if (isOf(pid, data) || isStart(pid)) killNow(pid);

@@ -3,7 +3,10 @@ import { childrenOf, megabytesOf, readIfThere } from './server';
 
 const RATE = 44100;
 
-/** Takes in many files and deletes them; the memory of the server must stay where it was after the first hundred. */
+/**
+ * Takes in many files and deletes them; the memory of the server must stay where it was after the first
+ * hundred.
+ */
 export async function imports(url: string, script: number, count: number): Promise<boolean> {
   const server = childrenOf(script).find((pid) => readIfThere(`/proc/${pid}/cmdline`).includes('server/src/main'))!;
   let first = 0;

@@ -6,8 +6,9 @@ import { createRandom } from '../../packages/core/test/signals';
 const RATE = 44100;
 
 /**
- * Does what contradicts itself at the same time: the same file again and again, uploads while the study is deleted, savings into
- * a study that is being deleted. Every request must be done or refused, never broken, and what is left must open.
+ * Does what contradicts itself at the same time: the same file again and again, uploads while the study is
+ * deleted, savings into a study that is being deleted. Every request must be done or refused, never broken,
+ * and what is left must open.
  */
 export async function races(url: string, count: number, seed = 4): Promise<boolean> {
   const random = createRandom(seed);

@@ -2,7 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { connect } from 'node:net';
 import { createRandom } from '../../packages/core/test/signals';
 
-/** Every route of the API with what it takes; `:id` stands for an id that is there, that was, or that is none. */
+/**
+ * Every route of the API with what it takes; `:id` stands for an id that is there, that was, or that is none.
+ */
 const ROUTES: [string, string][] = [
   ['GET', '/health'],
   ['GET', '/studies'],

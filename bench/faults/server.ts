@@ -12,7 +12,10 @@ export interface Running {
   said: () => string;
 }
 
-/** `npm start` on a data folder of its own; resolves when it says where to look, or has ended (then `url` is empty). */
+/**
+ * `npm start` on a data folder of its own; resolves when it says where to look, or has ended (then `url` is
+ * empty).
+ */
 export async function startImprint(data: string, port: number): Promise<Running> {
   const environment: NodeJS.ProcessEnv = { ...process.env, IMPRINT_DATA: data, PORT: String(port) };
   delete environment.DATABASE_URL;

@@ -16,9 +16,9 @@ import { join } from 'node:path';
 import { SetupError } from './packages.mjs';
 
 /**
- * The files of a PostgreSQL cluster: made beside their place and put there when complete, and closed to everybody but one
- * role with a password. Its superuser cannot log in at all; what needs one is done in PostgreSQL's single-user mode,
- * which asks for the files themselves.
+ * The files of a PostgreSQL cluster: made beside their place and put there when complete, and closed to
+ * everybody but one role with a password. Its superuser cannot log in at all; what needs one is done in
+ * PostgreSQL's single-user mode, which asks for the files themselves.
  */
 
 const SUPERUSER = 'imprint';
@@ -73,7 +73,10 @@ function sweepUnfinished(home) {
   }
 }
 
-/** Brings roles, owners and the list of who may connect to what they should be; clusters of earlier versions, too. */
+/**
+ * Brings roles, owners and the list of who may connect to what they should be; clusters of earlier versions,
+ * too.
+ */
 function secure(programs, user, cluster, password, mayCreateDatabases) {
   writeAs(user, join(cluster, 'pg_hba.conf'), hostRules(mayCreateDatabases));
   const marker = join(cluster, SECURED);
@@ -148,7 +151,9 @@ function writeAs(user, path, content) {
   renameSync(part, path);
 }
 
-/** The folder for the socket file, which only its owner can enter; undefined where its path would be too long. */
+/**
+ * The folder for the socket file, which only its owner can enter; undefined where its path would be too long.
+ */
 export function socketFolder(user, home, port) {
   const folder = join(home, 'socket');
   // A socket's address holds 108 bytes with its last zero (unix(7)).

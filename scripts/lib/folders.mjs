@@ -3,8 +3,8 @@ import { dirname } from 'node:path';
 import { SetupError } from './packages.mjs';
 
 /**
- * Makes a folder and those that it lies in, where they are missing. Not by Node's own option for that, which tries for ever in
- * places where nothing can be made, such as /proc.
+ * Makes a folder and those that it lies in, where they are missing. Not by Node's own option for that, which
+ * tries for ever in places where nothing can be made, such as /proc.
  */
 export function makeFolder(folder, mode = 0o755) {
   try {

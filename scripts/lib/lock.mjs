@@ -5,13 +5,13 @@ import { SetupError } from './packages.mjs';
 import { identityOf, isRunning } from './processes.mjs';
 
 /**
- * Takes a file that only one process holds at a time. It names its holder, so one that was left by a kill is known from
- * one in use, and is taken over.
+ * Takes a file that only one process holds at a time. It names its holder, so one that was left by a kill is
+ * known from one in use, and is taken over.
  *
  * @param {string} file its folder is made when missing
- * @returns {{ holder: object } | { write(fields: object): void, release(): void, left: object | null }} `holder`: what
- *   the process that has it wrote; else `write` puts something down for those who come later, and `left` is what the last
- *   holder wrote, who is gone
+ * @returns {{ holder: object } | { write(fields: object): void, release(): void, left: object | null }}
+ *   `holder`: what the process that has it wrote; else `write` puts something down for those who come later,
+ *   and `left` is what the last holder wrote, who is gone
  */
 export function takeLock(file) {
   makeFolder(dirname(file));

@@ -5,7 +5,8 @@ import { holderOf, takeLock } from './lock.mjs';
 import { startPostgres } from './postgres.mjs';
 
 /**
- * The database of a clone, for a command: that which runs, or else its own, started for as long as it is needed.
+ * The database of a clone, for a command: that which runs, or else its own, started for as long as it is
+ * needed.
  *
  * @param {string} root folder of the clone
  * @returns {Promise<{ url: string, close(): Promise<void> }>}
@@ -30,7 +31,9 @@ export async function openOwnDatabase(root) {
   }
 }
 
-/** The address of the database that `npm start` runs: what it wrote down for those who may read its password. */
+/**
+ * The address of the database that `npm start` runs: what it wrote down for those who may read its password.
+ */
 function urlOfRunning(data, holder) {
   const { database } = holderOf(lockFile(data)) ?? holder;
   if (!database) throw new Error('Imprint is just starting. Wait until it says where it is, then do this again.');

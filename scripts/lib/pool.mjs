@@ -2,7 +2,8 @@ import { spawn } from 'node:child_process';
 import { availableParallelism } from 'node:os';
 
 /**
- * Runs Node scripts, as many at a time as there are cores, and gives their exit codes and outputs in the order of `tasks`.
+ * Runs Node scripts, as many at a time as there are cores, and gives their exit codes and outputs in the
+ * order of `tasks`.
  *
  * @param {{ words: string[] }[]} tasks words of each command line after `node`
  */

@@ -24,13 +24,14 @@ const SERVICE_USER = 'postgres';
 const FIRST_PORT = 54180;
 
 /**
- * A PostgreSQL cluster of the project's own: on loopback and, where the path allows it, on a socket in a folder that only
- * its owner can enter. One role without rights over others logs in, with a password.
+ * A PostgreSQL cluster of the project's own: on loopback and, where the path allows it, on a socket in a
+ * folder that only its owner can enter. One role without rights over others logs in, with a password.
  *
  * @param folder where its data lie; made when missing
  * @param port the one to listen on; any free one when undefined
  * @param mayCreateDatabases whether the role may make databases beside its own
- * @returns the address for DATABASE_URL, and `stop`, which resolves when it is down; `exited` resolves when it ends
+ * @returns the address for DATABASE_URL, and `stop`, which resolves when it is down; `exited` resolves when
+ *   it ends
  */
 export async function startPostgres(folder, { port: wantedPort, mayCreateDatabases = false } = {}) {
   const programs = findPrograms();
@@ -133,8 +134,9 @@ function serviceUser() {
 }
 
 /**
- * The folder itself where the database's user can get to it. A clone in a place that only root may enter (root's home, a
- * `mktemp -d`) keeps its database under /var/lib instead, one folder per clone. Nobody else can enter either.
+ * The folder itself where the database's user can get to it. A clone in a place that only root may enter
+ * (root's home, a `mktemp -d`) keeps its database under /var/lib instead, one folder per clone. Nobody else
+ * can enter either.
  */
 function reachableFolder(folder, user) {
   makeFolder(folder);
@@ -157,8 +159,9 @@ function reachableFolder(folder, user) {
 }
 
 /**
- * A database that was left running, or was killed: its pid file is still there. A live one is asked to stop. The file of a dead
- * one is removed, since PostgreSQL takes a process that was killed but not yet reaped, or another one of its number, for itself.
+ * A database that was left running, or was killed: its pid file is still there. A live one is asked to stop.
+ * The file of a dead one is removed, since PostgreSQL takes a process that was killed but not yet reaped, or
+ * another one of its number, for itself.
  */
 async function stopLeftover(cluster) {
   const file = join(cluster, 'postmaster.pid');
@@ -171,9 +174,10 @@ async function stopLeftover(cluster) {
 }
 
 /**
- * Whether a process is the database of this cluster. The file that names it may be from before the machine's last start, and
- * the number another program's by now, whatever that calls itself: so the program that it runs and the folder that it works
- * in count, which only PostgreSQL itself has so. They hold when the clock was set, as times do not.
+ * Whether a process is the database of this cluster. The file that names it may be from before the machine's
+ * last start, and the number another program's by now, whatever that calls itself: so the program that it
+ * runs and the folder that it works in count, which only PostgreSQL itself has so. They hold when the clock
+ * was set, as times do not.
  */
 function isDatabaseOf(pid, cluster) {
   if (!Number.isInteger(pid) || pid <= 1) return false;

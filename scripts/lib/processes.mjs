@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 
 /**
- * Which process a number means. Numbers are used again, so the time of its start (in ticks since the machine's) and the
- * machine's own start belong to it.
+ * Which process a number means. Numbers are used again, so the time of its start (in ticks since the
+ * machine's) and the machine's own start belong to it.
  *
  * @typedef {{ pid: number, started: string, boot: string }} ProcessIdentity
  */
@@ -27,7 +27,8 @@ export function commandOf(pid) {
 
 function startTicksOf(pid) {
   const stat = textOf(`/proc/${pid}/stat`);
-  // The name in brackets may hold blanks and brackets; what follows the last bracket are fields 3 and up (proc(5)).
+  // The name in brackets may hold blanks and brackets; what follows the last bracket are fields 3 and up
+  // (proc(5)).
   const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
   // A process that has ended and is not yet collected by its parent no longer counts.
   return stat === '' || fields[0] === 'Z' || fields[0] === 'X' ? undefined : fields[19];

@@ -4,11 +4,12 @@ const LONGEST_PAUSE_MS = 30_000;
 const WELL_MS = 60_000;
 
 /**
- * Keeps something running: when it ends by itself it is started again, after pauses that grow as long as it does not last.
+ * Keeps something running: when it ends by itself it is started again, after pauses that grow as long as it
+ * does not last.
  *
  * @param {string} name how people are told of it
- * @param {(before?: object) => Promise<{ stop(): Promise<void>, exited: Promise<unknown> }>} start is given what ran before, so
- *   that what comes after has the same address
+ * @param {(before?: object) => Promise<{ stop(): Promise<void>, exited: Promise<unknown> }>} start is given
+ *   what ran before, so that what comes after has the same address
  * @param {(running: object) => void} onStarted called with what runs, each time
  * @returns `stop`, which ends it for good
  */

@@ -3,7 +3,9 @@ import { existsSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { SetupError } from './packages.mjs';
 
-/** Builds the page when there is no build, or when a source is newer than it. Returns the folder of the build. */
+/**
+ * Builds the page when there is no build, or when a source is newer than it. Returns the folder of the build.
+ */
 export function buildWeb(root) {
   const built = join(root, 'packages/web/dist/index.html');
   const sources = [

@@ -35,7 +35,10 @@ export const referenceSchema = z.object({
   notice,
 });
 
-/** Counts the changes of a row: a change names the state that it was made on, and is refused when that is no longer so. */
+/**
+ * Counts the changes of a row: a change names the state that it was made on, and is refused when that is no
+ * longer so.
+ */
 const revisionNumber = z.int().min(1);
 /** Chosen by who made the last change; null for those that named none. */
 const savedAs = id.nullable();
@@ -197,7 +200,10 @@ export const openedStudySchema = z.object({
   overview: overviewSchema.nullable(),
 });
 
-/** A chain of effects on the shelf; its effects keep the ids of the patch that they came from, which mean nothing here. */
+/**
+ * A chain of effects on the shelf; its effects keep the ids of the patch that they came from, which mean
+ * nothing here.
+ */
 export const newShelvedChainSchema = z.object({
   name: title,
   /** What it is for. */

@@ -1,6 +1,7 @@
 /**
- * Changes of rate by two, with symmetric filters whose taps the caller puts in place (dsp/halfband.ts designs them). On the way down sums are of
- * 32 bits, four at a time: their noise stays 140 dB under. On the way up they are of 64: what follows may lift them.
+ * Changes of rate by two, with symmetric filters whose taps the caller puts in place (dsp/halfband.ts designs
+ * them). On the way down sums are of 32 bits, four at a time: their noise stays 140 dB under. On the way up
+ * they are of 64: what follows may lift them.
  */
 import { BYTES, HIGHEST, MOST, SINGLE_BYTES, SPARE, at, fine, other, plain, singleAt, state } from './regions';
 
@@ -8,10 +9,16 @@ import { BYTES, HIGHEST, MOST, SINGLE_BYTES, SPARE, at, fine, other, plain, sing
 export const INNER_REACH: i32 = 43;
 export const OUTER_REACH: i32 = 15;
 export const LAST_REACH: i32 = 57;
-/** Samples at four times the rate by which a change of rate is held back, so that its delay is a whole number of samples. */
+/**
+ * Samples at four times the rate by which a change of rate is held back, so that its delay is a whole number
+ * of samples.
+ */
 const INTERPOLATOR_PAD: i32 = 3;
 const DECIMATOR_PAD: i32 = 2;
-/** Delay of going up to four times the rate and of going down, in samples at the plain rate. A halver stands on the later one of a pair. */
+/**
+ * Delay of going up to four times the rate and of going down, in samples at the plain rate. A halver stands
+ * on the later one of a pair.
+ */
 export const INTERPOLATOR_LATENCY: i32 = (2 * INNER_REACH + OUTER_REACH + INTERPOLATOR_PAD) / 4;
 export const DECIMATOR_LATENCY: i32 = (2 * (LAST_REACH - 1) + OUTER_REACH - 1 + DECIMATOR_PAD) / 4;
 
@@ -42,7 +49,10 @@ const evens = memory.data(SINGLE_BYTES * LONGEST, 16);
 const odds = memory.data(SINGLE_BYTES * LONGEST, 16);
 const singleSums = memory.data(SINGLE_BYTES * LONGEST, 16);
 
-/** Adds Σ taps[j]·(low[n − j] + high[n + j]) to each sum: eight at a time, so that each tap is read once for all of them. */
+/**
+ * Adds Σ taps[j]·(low[n − j] + high[n + j]) to each sum: eight at a time, so that each tap is read once for
+ * all of them.
+ */
 function addPairs(taps: usize, tapCount: i32, low: usize, high: usize, count: i32): void {
   for (let n = 0; n < count; n += 8) {
     let l = at(low, n);
@@ -141,7 +151,9 @@ export function delay(signal: usize, samples: i32, count: i32, past: usize): voi
   memory.copy(signal, work, BYTES * count);
 }
 
-/** `count` samples become twice as many; those that stand on the grid are copied, those between interpolated. */
+/**
+ * `count` samples become twice as many; those that stand on the grid are copied, those between interpolated.
+ */
 function doubleBy(taps: usize, reach: i32, from: usize, count: i32, past: usize, to: usize): void {
   join(past, reach, from, count);
   const tapCount = (reach + 1) / 2;

@@ -1,4 +1,7 @@
-/** What the engine spends most of its time on, in AssemblyScript: two numbers of 64 bits at a time. `npm run kernel` compiles it. */
+/**
+ * What the engine spends most of its time on, in AssemblyScript: two numbers of 64 bits at a time. `npm run
+ * kernel` compiles it.
+ */
 export {
   MOST,
   coefficients,

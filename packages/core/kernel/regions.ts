@@ -1,6 +1,6 @@
 /**
- * Memory of the kernel: numbers go in and out through these places, and nothing is kept here from one call to the next. What a filter
- * remembers is copied in and out by whoever owns it.
+ * Memory of the kernel: numbers go in and out through these places, and nothing is kept here from one call to
+ * the next. What a filter remembers is copied in and out by whoever owns it.
  */
 
 /** Samples at the plain rate that one call takes at most. */
@@ -24,7 +24,9 @@ export function singleAt(place: usize, index: i32): usize {
   return place + ((<usize>index) << 2);
 }
 
-/** Both sides of a signal, what they were before something was done to them, and what they are sent round as. */
+/**
+ * Both sides of a signal, what they were before something was done to them, and what they are sent round as.
+ */
 export const left = memory.data(BYTES * (MOST + SPARE), 16);
 export const right = memory.data(BYTES * (MOST + SPARE), 16);
 export const dryLeft = memory.data(BYTES * (MOST + SPARE), 16);

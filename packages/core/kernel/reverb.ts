@@ -11,7 +11,10 @@ export const WINDOW: i32 = MOST_TURN + 8;
 /** Windows of all lines, and what comes out of each, then what goes into it. */
 export const windows = memory.data(BYTES * (LINES * WINDOW + SPARE), 16);
 export const rows = memory.data(BYTES * (LINES * MOST_TURN + SPARE), 16);
-/** Of each line: the place in its window of the first sample to be read, by how much less the next one's is later, gain and pole of its low-pass. */
+/**
+ * Of each line: the place in its window of the first sample to be read, by how much less the next one's is
+ * later, gain and pole of its low-pass.
+ */
 export const linePlaces = memory.data(BYTES * LINES);
 export const lineSteps = memory.data(BYTES * LINES);
 export const lineGains = memory.data(BYTES * LINES);
@@ -26,7 +29,10 @@ function rowOf(line: i32): usize {
   return at(rows, line * MOST_TURN);
 }
 
-/** One pair of all-passes: `dryLeft` and `dryRight` come out of their lines, and what goes in is left in `loopLeft` and `loopRight`. */
+/**
+ * One pair of all-passes: `dryLeft` and `dryRight` come out of their lines, and what goes in is left in
+ * `loopLeft` and `loopRight`.
+ */
 export function allPass(from: i32, to: i32, amount: f64): void {
   const share = f64x2.splat(amount);
   for (let i = from; i < to; i++) {
@@ -141,7 +147,10 @@ function feed(line: i32, from: i32, count: i32): void {
   }
 }
 
-/** Sends `count` samples of `left` and `right` round the lines; what comes out of them takes their place, as wide as is said. */
+/**
+ * Sends `count` samples of `left` and `right` round the lines; what comes out of them takes their place, as
+ * wide as is said.
+ */
 export function turn(from: i32, count: i32, output: f64, width: f64, widthStep: f64): void {
   memory.fill(dryLeft, 0, BYTES * count);
   memory.fill(dryRight, 0, BYTES * count);

@@ -1,4 +1,7 @@
-/** Two-pole sections over both sides of a signal at once, a side in each lane (engine/filters/stateVariable.ts says what they are). */
+/**
+ * Two-pole sections over both sides of a signal at once, a side in each lane (engine/filters/stateVariable.ts
+ * says what they are).
+ */
 import { BYTES, at, coefficients, left, right, state, steps } from './regions';
 import { setSides, sides } from './sides';
 
@@ -7,7 +10,10 @@ const SECTION: i32 = 5;
 /** Both integrators of both sides. */
 export const STEREO_SECTION_STATE: i32 = 4;
 
-/** What is left below this is silence; without it, dying states turn into denormal numbers, which processors are slow at. */
+/**
+ * What is left below this is silence; without it, dying states turn into denormal numbers, which processors
+ * are slow at.
+ */
 const FORGOTTEN: f64 = 1e-18;
 
 function forgetSmall(x: v128): v128 {

@@ -1,4 +1,7 @@
-/** A curve that a signal is bent by, at four times its rate or, where the curve folds, at sixteen or thirty-two times. */
+/**
+ * A curve that a signal is bent by, at four times its rate or, where the curve folds, at sixteen or
+ * thirty-two times.
+ */
 import {
   DECIMATOR_LATENCY,
   DECIMATOR_STATE,
@@ -19,7 +22,10 @@ import { BYTES, MOST, SPARE, at, fine, other, plain, state } from './regions';
 export const REACH: i32 = 16;
 export const DENSITY: i32 = 64;
 export const PLACES: i32 = 2 * REACH * DENSITY + 1;
-/** Of each place: coefficients of the cubic polynomial from there to the next that is the curve's integral, the constant one first. */
+/**
+ * Of each place: coefficients of the cubic polynomial from there to the next that is the curve's integral,
+ * the constant one first.
+ */
 export const CUBIC: i32 = 4;
 /** Tables that are in place at a time. */
 export const TABLES: i32 = 16;
@@ -27,7 +33,10 @@ export const TABLE_NUMBERS: i32 = CUBIC * PLACES;
 /** One more than there are, so that a place worked out from what is no number is still a place. */
 export const tables = memory.data(BYTES * (TABLES + 1) * TABLE_NUMBERS, 16);
 
-/** What becomes of inputs beyond the table: the curve stays where it is, comes back every PERIOD, or goes on as a logarithm. */
+/**
+ * What becomes of inputs beyond the table: the curve stays where it is, comes back every PERIOD, or goes on
+ * as a logarithm.
+ */
 export const HELD: i32 = 0;
 export const FOLDS: i32 = 1;
 export const LOGARITHM: i32 = 2;
@@ -43,16 +52,22 @@ const MOST_DOUBLINGS: i32 = 3;
 /** Delay of one more doubling and of halving again, in samples of the higher rate. */
 const DOUBLING_LATENCY: i32 = 2 * OUTER_REACH - 1;
 /**
- * Held back at the highest rate, less one for each of its 2ⁿ samples that one sample at four times the rate has become, so that any number of
- * doublings is equally late: by so many samples at the plain rate.
+ * Held back at the highest rate, less one for each of its 2ⁿ samples that one sample at four times the rate
+ * has become, so that any number of doublings is equally late: by so many samples at the plain rate.
  */
 const PAD: i32 = DOUBLING_LATENCY;
 const PATH_LATENCY: i32 = (DOUBLING_LATENCY - 1) / 4;
 
-/** Delay of what is bent, and of the dry signal beside it; the mean over a sample of the higher rate is half a sample more of that rate. */
+/**
+ * Delay of what is bent, and of the dry signal beside it; the mean over a sample of the higher rate is half a
+ * sample more of that rate.
+ */
 export const SHAPER_LATENCY: i32 = INTERPOLATOR_LATENCY + PATH_LATENCY + DECIMATOR_LATENCY;
 
-/** Of every shaper: the dry signal, both changes of rate, the input before and its integral; then what lies between four times and the highest. */
+/**
+ * Of every shaper: the dry signal, both changes of rate, the input before and its integral; then what lies
+ * between four times and the highest.
+ */
 export const SHAPER_PATH_STATE: i32 = MOST_DOUBLINGS * (DOUBLE_STATE + HALVE_STATE) + PAD;
 export const SHAPER_STATE: i32 = SHAPER_LATENCY + INTERPOLATOR_STATE + DECIMATOR_STATE + 2 + SHAPER_PATH_STATE;
 
@@ -122,10 +137,11 @@ function valueAt(input: f64): f64 {
 }
 
 /**
- * The mean of the curve between each input and the one before: the difference of its integral over that of the inputs. What lies at multiples
- * of the rate, and would come back as aliases, is weakened as by a window as long as a sample; all is half a sample later (antiderivative
- * antialiasing: Parker, Zavalishin & Le Bivic 2016). Inputs are first times the drive and more by the lean; what the lean alone puts out is
- * taken off. All three move in straight lines.
+ * The mean of the curve between each input and the one before: the difference of its integral over that of
+ * the inputs. What lies at multiples of the rate, and would come back as aliases, is weakened as by a window
+ * as long as a sample; all is half a sample later (antiderivative antialiasing: Parker, Zavalishin & Le Bivic
+ * 2016). Inputs are first times the drive and more by the lean; what the lean alone puts out is taken off.
+ * All three move in straight lines.
  */
 function bend(signal: usize, count: i32, before: usize, drive: f64, driveStep: f64, lean: f64, leanStep: f64): void {
   const rest = valueAt(lean);
@@ -180,7 +196,8 @@ function mix(count: i32, wet: f64, wetStep: f64, dry: f64, dryStep: f64): void {
 }
 
 /**
- * Bends `plain` in place. Drive, lean and the gains of what is bent and of the dry signal go from what they are to what they are at the end.
+ * Bends `plain` in place. Drive, lean and the gains of what is bent and of the dry signal go from what they
+ * are to what they are at the end.
  * @param doublings of the rate, from four times on
  * @param fresh whether there was no input before, or only for another curve
  */

@@ -62,9 +62,9 @@ function sendBack(
 declare function tanh(x: f64): f64;
 
 /**
- * What goes into a pair of delay lines: the dry signal, and what comes out of them, `left` and `right`, sent back and across to the other side by
- * gains that move in straight lines, past one-pole filters that follow by `low`, to take that away, and by `high`, and a soft drive. Leaves it in
- * `loopLeft` and `loopRight`.
+ * What goes into a pair of delay lines: the dry signal, and what comes out of them, `left` and `right`, sent
+ * back and across to the other side by gains that move in straight lines, past one-pole filters that follow
+ * by `low`, to take that away, and by `high`, and a soft drive. Leaves it in `loopLeft` and `loopRight`.
  */
 export function sendRound(
   from: i32,

@@ -133,7 +133,10 @@ export function withEchoes(signal: Float64Array, delaySeconds: number, wet: numb
   return signal.map((x, i) => x + wet * line[i]);
 }
 
-/** A room: noise that dies away, behind a signal, at a level under it. Convolved by blocks of the Fourier transform. */
+/**
+ * A room: noise that dies away, behind a signal, at a level under it. Convolved by blocks of the Fourier
+ * transform.
+ */
 export function withRoom(
   signal: Float64Array,
   {

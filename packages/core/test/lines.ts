@@ -49,7 +49,8 @@ export function renderLine(line: Line): { audio: Float32Array; notes: TrueNote[]
     const chord = new Set<number>();
     while (chord.size < voices) {
       const midi = lowMidi + pick(scale);
-      // Of one voice every other note differs; seconds and octaves within a chord are rare in pads and are left out.
+      // Of one voice every other note differs; seconds and octaves within a chord are rare in pads and are
+      // left out.
       const near = [...chord].some((other) => Math.abs(other - midi) < 3 || (other - midi) % 12 === 0);
       if (!near && (voices > 1 || midi !== before || random() < 0.2)) chord.add(midi);
     }
@@ -184,7 +185,10 @@ export interface Score {
 
 const ONSET_SECONDS = 0.05;
 
-/** F-measure of found notes: right when the note number is and the onset is within 50 ms (as in MIREX note tracking, offsets not counted). */
+/**
+ * F-measure of found notes: right when the note number is and the onset is within 50 ms (as in MIREX note
+ * tracking, offsets not counted).
+ */
 export function scoreNotes(found: readonly TrueNote[], wanted: readonly TrueNote[]): Score {
   const open = new Set(wanted);
   let right = 0;

@@ -14,8 +14,8 @@ export interface Piece {
 }
 
 /**
- * Chords by degree of the scale, home at both ends. Each holds the seventh and the second, and the fourth or the sixth: what tells the modes
- * apart, without which a piece is in either.
+ * Chords by degree of the scale, home at both ends. Each holds the seventh and the second, and the fourth or
+ * the sixth: what tells the modes apart, without which a piece is in either.
  */
 const PROGRESSIONS = [
   [0, 6, 3, 0],

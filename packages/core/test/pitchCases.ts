@@ -1,7 +1,10 @@
 import { hzFromMidi } from '../src/dsp/pitch';
 import { type HarmonicTone, saw, sine, square, weakFundamental } from './signals';
 
-/** 48 tones from E1 to C7: four spectra at twelve pitches, each a few cents off the keyboard, with noise at −60 dB. */
+/**
+ * 48 tones from E1 to C7: four spectra at twelve pitches, each a few cents off the keyboard, with noise at
+ * −60 dB.
+ */
 export const pitchCases: { name: string; tone: HarmonicTone }[] = [
   28, 33, 38, 43, 49, 55, 60, 67, 74, 82, 89, 96,
 ].flatMap((midi, i) =>

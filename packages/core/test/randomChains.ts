@@ -84,9 +84,10 @@ const FALL_DB = 60;
 const GROWN_DB = 12;
 
 /**
- * Puts a quarter of a second of noise at −12 dBFS through the chain of a seed, and silence for as long as the chain says that it goes on, and
- * says what is wrong with what comes out: no number, a peak over +12 dBFS behind the output's guard, or a tail that has not fallen by 60 dB;
- * of chains that go on for more than three seconds, one that becomes louder after nine.
+ * Puts a quarter of a second of noise at −12 dBFS through the chain of a seed, and silence for as long as the
+ * chain says that it goes on, and says what is wrong with what comes out: no number, a peak over +12 dBFS
+ * behind the output's guard, or a tail that has not fallen by 60 dB; of chains that go on for more than three
+ * seconds, one that becomes louder after nine.
  */
 export function faultOfChain(seed: number): string | undefined {
   const random = createRandom(seed);
@@ -137,13 +138,16 @@ function randomEffects(random: () => number): Effect[] {
 
 const DC_RATE_HZ = 22050;
 const MOST_DC_DB = -60;
-/** From when to when a constant is looked for; what looks like one in two seconds may be a slow movement, and has to stay for six. */
+/**
+ * From when to when a constant is looked for; what looks like one in two seconds may be a slow movement, and
+ * has to stay for six.
+ */
 const SHORT_SPAN = [1.2, 3.2] as const;
 const LONG_SPAN = [3, 9] as const;
 
 /**
- * Puts a tone at −12 dBFS, whose partials all begin together, through the chain of a seed, and says what is wrong when a constant over −60 dBFS is
- * left of it.
+ * Puts a tone at −12 dBFS, whose partials all begin together, through the chain of a seed, and says what is
+ * wrong when a constant over −60 dBFS is left of it.
  */
 export function dcFaultOfChain(seed: number): string | undefined {
   const random = createRandom(seed);

@@ -62,7 +62,10 @@ export function createRandom(seed: number): () => number {
   };
 }
 
-/** Amplitude of a sinusoid at an exact frequency by projection under a Hann window; for lines that are well apart. */
+/**
+ * Amplitude of a sinusoid at an exact frequency by projection under a Hann window; for lines that are well
+ * apart.
+ */
 export function amplitudeAt(signal: ArrayLike<number>, sampleRateHz: number, hz: number): number {
   let re = 0;
   let im = 0;

@@ -18,8 +18,8 @@ export function powerSpectrum(signal: ArrayLike<number>): Float64Array {
 }
 
 /**
- * Strongest line that is no multiple of `hz`, dB under the strongest that is (or under the fundamental). Välimäki &
- * Huovilainen 2007 measure aliasing so.
+ * Strongest line that is no multiple of `hz`, dB under the strongest that is (or under the fundamental).
+ * Välimäki & Huovilainen 2007 measure aliasing so.
  */
 export function aliasDb(
   signal: ArrayLike<number>,

@@ -42,7 +42,10 @@ interface Answer {
   current?: unknown;
 }
 
-/** Turns everything that is thrown into the one error shape of the contract, and writes down what is the server's own fault. */
+/**
+ * Turns everything that is thrown into the one error shape of the contract, and writes down what is the
+ * server's own fault.
+ */
 export function errorHandler(log: Logger, dataFolder?: string): ErrorRequestHandler {
   return (error, request, response, next) => {
     const answer = isAway(error) && dataFolder && isFull(dataFolder) ? DISK_FULL : describe(error);
@@ -66,7 +69,10 @@ const DISK_FULL: Answer = {
 /** Less than this and a database cannot even start. */
 const SMALLEST_FREE_BYTES = 20_000_000;
 
-/** Whether the disk under a folder is full: a database that finds no room for what it is to write ends, and is away then. */
+/**
+ * Whether the disk under a folder is full: a database that finds no room for what it is to write ends, and is
+ * away then.
+ */
 function isFull(folder: string): boolean {
   try {
     const { bavail, bsize } = statfsSync(folder);

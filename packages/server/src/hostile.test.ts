@@ -22,7 +22,10 @@ const call: typeof api.call = (...words) => api.call(...words);
 const list = async () => studySchema.array().parse((await call('GET', '/studies')).body);
 const pause = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds));
 
-/** Sends bytes as they are and gives the first line of what comes back, or '' when the connection is closed without one. */
+/**
+ * Sends bytes as they are and gives the first line of what comes back, or '' when the connection is closed
+ * without one.
+ */
 function raw(text: string, { end = true } = {}): Promise<string> {
   return new Promise((resolve) => {
     const socket = connect(Number(new URL(api.server.url).port), '127.0.0.1');

@@ -11,8 +11,9 @@ import { startUpkeep } from './upkeep';
 import { openUploadFolder } from './uploads';
 
 /**
- * Starts the server. Environment: DATABASE_URL; PORT (0 for any); WEB_FOLDER, the built page; DEMO_FOLDER, the cues to
- * load into a new database; DATABASE_FOLDER, where the database has its files. Prints one line of JSON, `{"port":…}`, when it answers.
+ * Starts the server. Environment: DATABASE_URL; PORT (0 for any); WEB_FOLDER, the built page; DEMO_FOLDER,
+ * the cues to load into a new database; DATABASE_FOLDER, where the database has its files. Prints one line of
+ * JSON, `{"port":…}`, when it answers.
  */
 const { DATABASE_URL, PORT = '4180', WEB_FOLDER, DEMO_FOLDER, DATABASE_FOLDER } = process.env;
 const STOPPING_MS = 5000;

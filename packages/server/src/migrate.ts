@@ -12,8 +12,8 @@ import { migration as keeping } from './migrations/0006-keeping';
 const migrations: Migration[] = [studies, isolation, overview, overrules, shelf, keeping];
 
 /**
- * Brings a database up or down. A migration and the note that it was done are one transaction, so one that is interrupted is
- * either done and noted or neither; programs that start at once wait for one another.
+ * Brings a database up or down. A migration and the note that it was done are one transaction, so one that is
+ * interrupted is either done and noted or neither; programs that start at once wait for one another.
  */
 export function createMigrator(sequelize: Sequelize) {
   const once = (migration: Migration, way: 'up' | 'down') => async () => {
@@ -46,7 +46,8 @@ const storageIn = (sequelize: Sequelize): UmzugStorage => ({
   logMigration: async () => {},
   unlogMigration: async () => {},
   async executed() {
-    // Two who make the same table at once would be in each other's way, "if not exists" or not: a lock of its own.
+    // Two who make the same table at once would be in each other's way, "if not exists" or not: a lock of its
+    // own.
     await sequelize.query(
       `BEGIN; SELECT pg_advisory_xact_lock(4180, 2);
        CREATE TABLE IF NOT EXISTS "SequelizeMeta" (name varchar(255) PRIMARY KEY); COMMIT;`,

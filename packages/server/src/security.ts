@@ -5,8 +5,8 @@ import { ApiError } from './errors';
 const LOOPBACK = new Set(['localhost', '127.0.0.1', '[::1]']);
 
 /**
- * The server is for this machine only. A page elsewhere that gets a browser here to ask (by a rebound name or a cross-site
- * request) shows itself in the Host or Origin header.
+ * The server is for this machine only. A page elsewhere that gets a browser here to ask (by a rebound name or
+ * a cross-site request) shows itself in the Host or Origin header.
  */
 export const onlyLoopback: RequestHandler = (request, _response, next) => {
   const { host, origin } = request.headers;
@@ -22,8 +22,8 @@ function isLoopback(url: string): boolean {
 }
 
 /**
- * Everything comes from this server. WebAssembly is needed by the audio decoders; the isolation headers, which helmet
- * sets half of, let threads share the samples of a long reference.
+ * Everything comes from this server. WebAssembly is needed by the audio decoders; the isolation headers,
+ * which helmet sets half of, let threads share the samples of a long reference.
  */
 export const securityHeaders = helmet({
   contentSecurityPolicy: {

@@ -15,7 +15,9 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 
-/** Sends pieces of bytes with a pause between them; gives all that comes back until the connection is closed. */
+/**
+ * Sends pieces of bytes with a pause between them; gives all that comes back until the connection is closed.
+ */
 async function send(pieces: readonly string[], pauseMs: number): Promise<string> {
   const socket = connect((server.address() as AddressInfo).port, '127.0.0.1');
   let answer = '';

@@ -5,8 +5,8 @@ import { isTransient } from './databaseFaults';
 const TRIES = 5;
 
 /**
- * Does everything of one request in one transaction: all of it is kept, or nothing. When another transaction was in the way
- * it is done anew, so `action` must do nothing that it would not do twice.
+ * Does everything of one request in one transaction: all of it is kept, or nothing. When another transaction
+ * was in the way it is done anew, so `action` must do nothing that it would not do twice.
  */
 export async function inTransaction<T>(
   { sequelize }: Database,
@@ -25,8 +25,8 @@ export async function inTransaction<T>(
 const LOCKS = { blobs: 1, archive: 3 } as const;
 
 /**
- * Waits for a lock that ends with the transaction. Those who begin to refer to blobs hold the one for them together; who
- * sweeps holds it alone.
+ * Waits for a lock that ends with the transaction. Those who begin to refer to blobs hold the one for them
+ * together; who sweeps holds it alone.
  */
 export async function lock(
   { sequelize }: Database,

@@ -3,8 +3,8 @@ import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 
 /**
- * A folder of this process for files on their way in, which only its user can enter. What others left there that were killed
- * is taken away.
+ * A folder of this process for files on their way in, which only its user can enter. What others left there
+ * that were killed is taken away.
  *
  * @param parent where temporary files go
  */
@@ -21,7 +21,9 @@ const nameOf = (pid: number) => `${pid}-${startOf(pid)}`;
 const isOfSomebody = (name: string) => name === nameOf(Number(name.split('-')[0])) && !name.endsWith('-');
 const remove = (path: string) => rmSync(path, { recursive: true, force: true });
 
-/** When a process started, in ticks since the machine did (proc(5)): its number alone may be another's by now. */
+/**
+ * When a process started, in ticks since the machine did (proc(5)): its number alone may be another's by now.
+ */
 function startOf(pid: number): string {
   try {
     const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');

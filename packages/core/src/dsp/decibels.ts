@@ -3,7 +3,10 @@ export function decibelsFromGain(gain: number, floorDb = -200): number {
   return gain > 0 ? Math.max(floorDb, 20 * Math.log10(gain)) : floorDb;
 }
 
-/** Amplitude ratio of a level in dB. By the exponential function, which takes a third of the time of a power of ten. */
+/**
+ * Amplitude ratio of a level in dB. By the exponential function, which takes a third of the time of a power
+ * of ten.
+ */
 export function gainFromDecibels(levelDb: number): number {
   return Math.exp((Math.LN10 / 20) * levelDb);
 }

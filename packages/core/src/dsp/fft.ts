@@ -9,7 +9,9 @@ export interface Fft {
 
 const plans = new Map<number, Fft>();
 
-/** The transform of `size` points (a power of two), made once and kept. Throws a RangeError for other sizes. */
+/**
+ * The transform of `size` points (a power of two), made once and kept. Throws a RangeError for other sizes.
+ */
 export function fftOfSize(size: number): Fft {
   let plan = plans.get(size);
   if (!plan) plans.set(size, (plan = createFft(size)));
@@ -17,8 +19,8 @@ export function fftOfSize(size: number): Fft {
 }
 
 /**
- * Decimation in time with a bit-reversal table (Cooley & Tukey 1965), two stages of radix 2 in one pass, which takes a quarter of the
- * multiplications off and reads the memory half as often.
+ * Decimation in time with a bit-reversal table (Cooley & Tukey 1965), two stages of radix 2 in one pass,
+ * which takes a quarter of the multiplications off and reads the memory half as often.
  */
 function createFft(size: number): Fft {
   if (size < 2 || (size & (size - 1)) !== 0) throw new RangeError(`An FFT takes a power of two, got ${size}.`);
@@ -28,7 +30,8 @@ function createFft(size: number): Fft {
   // Lengths of a quarter of each pass: an odd number of stages begins with one of radix 2.
   const quarters: number[] = [];
   for (let quarter = bits % 2 === 0 ? 1 : 2; 4 * quarter <= size; quarter *= 4) quarters.push(quarter);
-  // Cosine and sine of a turn over the length of the pass, and of twice that, one after the other as they are used.
+  // Cosine and sine of a turn over the length of the pass, and of twice that, one after the other as they are
+  // used.
   const turns = quarters.map((quarter) =>
     Float64Array.from({ length: 4 * quarter }, (_, k) => {
       const angle = (2 * Math.PI * (k >> 2) * (k & 2 ? 2 : 1)) / (4 * quarter);

@@ -12,8 +12,8 @@ export interface FrameSpectrum {
 }
 
 /**
- * A transform of windowed frames of `size` samples, a power of two from 4 on. Of real samples half the spectrum is worked out only, for which
- * the library needs half the time of our complex transform.
+ * A transform of windowed frames of `size` samples, a power of two from 4 on. Of real samples half the
+ * spectrum is worked out only, for which the library needs half the time of our complex transform.
  */
 export function createFrameSpectrum(size: number, window: Float64Array = hann(size)): FrameSpectrum {
   const half = size / 2;

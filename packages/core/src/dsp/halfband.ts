@@ -1,9 +1,9 @@
 import { kernel, kernelNumbers } from './kernel/kernel';
 
 /**
- * Half-band filters for changing the rate by two and by four: linear phase, Kaiser window, every second tap but the middle one
- * zero (Crochiere & Rabiner, Multirate Digital Signal Processing, 1983; design formula: Kaiser 1974). They are designed here and run by the
- * kernel.
+ * Half-band filters for changing the rate by two and by four: linear phase, Kaiser window, every second tap
+ * but the middle one zero (Crochiere & Rabiner, Multirate Digital Signal Processing, 1983; design formula:
+ * Kaiser 1974). They are designed here and run by the kernel.
  */
 /** Taps at odd distances from the middle one, which is 1/2, outwards. */
 function designHalfBand(reach: number, beta: number): Float64Array {
@@ -30,7 +30,10 @@ export function bessel0(x: number): number {
   return sum;
 }
 
-/** Windowed-sinc low-pass; `edge` is its −6 dB point as a fraction of the (higher) rate. Taps from the middle outwards. */
+/**
+ * Windowed-sinc low-pass; `edge` is its −6 dB point as a fraction of the (higher) rate. Taps from the middle
+ * outwards.
+ */
 function designLowpass(reach: number, beta: number, edge: number): Float64Array {
   const taps = new Float64Array(reach + 1);
   let sum = 0;
@@ -49,15 +52,16 @@ const setTaps = (place: 'innerTaps' | 'outerTaps' | 'lastTaps', taps: Float64Arr
   kernelNumbers(place, taps.length).set(taps);
 
 /**
- * Above 2×: passes a quarter of the band, so it may be short. Stop band under −120 dB from 0.375 of the rate up: what is left of images is
- * lifted by a drive, and turns the phase of a curve that folds.
+ * Above 2×: passes a quarter of the band, so it may be short. Stop band under −120 dB from 0.375 of the rate
+ * up: what is left of images is lifted by a drive, and turns the phase of a curve that folds.
  */
 setTaps('outerTaps', designHalfBand(OUTER_REACH, 12.3));
 /** From 1× to 2×: flat to 18 kHz at 44.1 kHz, under −120 dB from 26 kHz on. */
 setTaps('innerTaps', designHalfBand(INNER_REACH, 12.3));
 /**
- * The last step down: a half-band filter would leave −6 dB at the Nyquist frequency, and partials just above it would come
- * back just below. This one is flat to 0.42 of the rate (18.7 kHz at 44.1 kHz) and under −70 dB from 0.5 on.
+ * The last step down: a half-band filter would leave −6 dB at the Nyquist frequency, and partials just above
+ * it would come back just below. This one is flat to 0.42 of the rate (18.7 kHz at 44.1 kHz) and under −70 dB
+ * from 0.5 on.
  */
 setTaps('lastTaps', designLowpass(LAST_REACH, 6.6, 0.2305));
 
@@ -91,7 +95,9 @@ const interpolatorState = kernelNumbers('state', kernel.INTERPOLATOR_STATE.value
 /** Goes from four times the rate down to it. The delay is DECIMATOR_LATENCY samples. */
 export interface Decimator {
   clear(): void;
-  /** Reads `4 × count` samples of `input` from `4 × from`, adds `count`, at most 128, to `output` from `from`. */
+  /**
+   * Reads `4 × count` samples of `input` from `4 × from`, adds `count`, at most 128, to `output` from `from`.
+   */
   add(input: Float64Array, output: Float64Array, from: number, to: number): void;
 }
 

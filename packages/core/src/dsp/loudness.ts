@@ -1,8 +1,9 @@
 import { type BiquadCoefficients, filterBiquad } from './biquad';
 
 /**
- * Integrated loudness, ITU-R BS.1770-5: K-weighting, 400 ms blocks with 75 % overlap, absolute gate at −70 LKFS,
- * relative gate 10 LU under the mean of what passed. Sounds shorter than a block are measured as one block.
+ * Integrated loudness, ITU-R BS.1770-5: K-weighting, 400 ms blocks with 75 % overlap, absolute gate at −70
+ * LKFS, relative gate 10 LU under the mean of what passed. Sounds shorter than a block are measured as one
+ * block.
  *
  * @param channels one or two channels of samples, full scale ±1
  * @returns loudness in LKFS (= LUFS); −Infinity when every block is under the absolute gate
@@ -43,9 +44,9 @@ function blockPowers(channels: readonly ArrayLike<number>[], sampleRateHz: numbe
 }
 
 /**
- * The two stages of BS.1770 for any rate. The recommendation gives coefficients at 48 kHz only; these analogue
- * parameters reproduce them there to all printed digits (De Man, "Evaluation of implementations of the EBU R128
- * loudness measurement", 2014).
+ * The two stages of BS.1770 for any rate. The recommendation gives coefficients at 48 kHz only; these
+ * analogue parameters reproduce them there to all printed digits (De Man, "Evaluation of implementations of
+ * the EBU R128 loudness measurement", 2014).
  */
 export function kWeighting(sampleRateHz: number): [BiquadCoefficients, BiquadCoefficients] {
   const shelf = (() => {

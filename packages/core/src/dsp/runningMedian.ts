@@ -1,5 +1,6 @@
 /**
- * Medians of a window that runs over a row of values, by keeping the window sorted. At the ends the window is shorter.
+ * Medians of a window that runs over a row of values, by keeping the window sorted. At the ends the window is
+ * shorter.
  *
  * @param reach values on either side of the middle
  * @param write called with the place and the median there

@@ -6,18 +6,21 @@ const KAISER_BETA = 9;
 const kernels = new Map<number, Float64Array>();
 
 /**
- * Reads a signal between its samples by windowed-sinc interpolation (Smith, "Digital Audio Resampling"): Kaiser
- * window, 32 taps, stop band under −90 dB. Samples outside the signal count as zero.
+ * Reads a signal between its samples by windowed-sinc interpolation (Smith, "Digital Audio Resampling"):
+ * Kaiser window, 32 taps, stop band under −90 dB. Samples outside the signal count as zero.
  *
  * @param signal samples to read from
  * @param position where to read, in samples; fractions allowed
- * @param cutoff pass-band edge as a fraction of the signal's own Nyquist frequency; below 1 when the positions are
- *   further than one sample apart
+ * @param cutoff pass-band edge as a fraction of the signal's own Nyquist frequency; below 1 when the
+ *   positions are further than one sample apart
  */
 export const readSinc = (signal: ArrayLike<number>, position: number, cutoff = 1): number =>
   readWith(kernelFor(cutoff), signal, position);
 
-/** Reads a signal at even distances, as `readSinc` does: `count` values from position `from` on, `step` samples apart. */
+/**
+ * Reads a signal at even distances, as `readSinc` does: `count` values from position `from` on, `step`
+ * samples apart.
+ */
 export function readEvenly(signal: ArrayLike<number>, step: number, count: number, from = 0): Float64Array {
   const kernel = kernelFor(Math.min(1, 1 / step));
   const values = new Float64Array(count);
@@ -31,7 +34,9 @@ export const resample = (signal: ArrayLike<number>, rateRatio: number): Float64A
     ? halve(signal)
     : readEvenly(signal, 1 / rateRatio, Math.max(1, Math.round(signal.length * rateRatio)));
 
-/** As `readEvenly` at every second sample, where all taps at an even distance from the middle one are zero. */
+/**
+ * As `readEvenly` at every second sample, where all taps at an even distance from the middle one are zero.
+ */
 function halve(signal: ArrayLike<number>): Float64Array {
   const kernel = kernelFor(0.5);
   const middle = TAPS / 2 - 1;

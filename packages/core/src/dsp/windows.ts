@@ -1,6 +1,9 @@
 const windows = new Map<number, Float64Array>();
 
-/** Periodic Hann window: sums to `length / 2`; a tone on a bin leaks into its two neighbours only. Shared, do not write. */
+/**
+ * Periodic Hann window: sums to `length / 2`; a tone on a bin leaks into its two neighbours only. Shared, do
+ * not write.
+ */
 export function hann(length: number): Float64Array {
   let window = windows.get(length);
   if (!window) {

@@ -1,6 +1,7 @@
 /**
- * Things that are to happen at frames, the earliest first, those of one frame in the order in which they were added. Moves its
- * entries in place and keeps its room, so that adding and taking allocate nothing once it has been as full as it gets.
+ * Things that are to happen at frames, the earliest first, those of one frame in the order in which they were
+ * added. Moves its entries in place and keeps its room, so that adding and taking allocate nothing once it
+ * has been as full as it gets.
  */
 export interface Agenda<T extends { readonly frame: number }> {
   add(entry: T): void;

@@ -39,8 +39,8 @@ export type EngineEvent =
   | { kind: 'cutOff'; frame: number };
 
 /**
- * The block engine: the same code live, offline and in a match. Its blocks are aligned to its own clock, so the samples do not
- * depend on how the host cuts them.
+ * The block engine: the same code live, offline and in a match. Its blocks are aligned to its own clock, so
+ * the samples do not depend on how the host cuts them.
  */
 export interface Engine {
   /** Frames rendered so far. */
@@ -54,7 +54,10 @@ export interface Engine {
   schedule(event: EngineEvent): void;
   /** Forgets events that have not happened yet. */
   clearSchedule(): void;
-  /** Takes over a changed patch. Voices go on when only values changed, and start over under a short fade when the structure did. */
+  /**
+   * Takes over a changed patch. Voices go on when only values changed, and start over under a short fade when
+   * the structure did.
+   */
   setPatch(patch: Patch, resources: PatchResources): void;
   /** Fills `frames` samples of both outputs from `offset` on. */
   process(left: Float32Array, right: Float32Array, offset: number, frames: number): void;

@@ -52,8 +52,8 @@ export const MOST_RING_SECONDS = 60;
 const DIED_AWAY = 10 ** (-60 / 20);
 
 /**
- * How long a patch may go on after its last note has ended: the longest release of its layers, and what their chains, those of
- * their groups and that of the patch hold, one after the other. At most a minute.
+ * How long a patch may go on after its last note has ended: the longest release of its layers, and what their
+ * chains, those of their groups and that of the patch hold, one after the other. At most a minute.
  */
 export function ringSeconds({ layers, groups, effects, bpm }: Patch): number {
   const ofLayers = layers.map(({ amp, effects: own, groupId }) => {
@@ -63,7 +63,10 @@ export function ringSeconds({ layers, groups, effects, bpm }: Patch): number {
   return Math.min(MOST_RING_SECONDS, Math.max(...ofLayers) + chainTailSeconds(effects, bpm));
 }
 
-/** Plays a phrase and lets it ring out: until it has fallen to −60 dB under its loudest, a minute after its last note at most. */
+/**
+ * Plays a phrase and lets it ring out: until it has fallen to −60 dB under its loudest, a minute after its
+ * last note at most.
+ */
 export function renderToEnd(options: Omit<RenderOptions, 'seconds'>): [Float32Array, Float32Array] {
   const { patch, notes, sampleRateHz } = options;
   const lastOff = Math.max(0, ...notes.map(({ onsetSeconds, durationSeconds }) => onsetSeconds + durationSeconds));

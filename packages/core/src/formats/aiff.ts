@@ -16,7 +16,10 @@ const CODINGS: Record<string, Pick<SampleLayout, 'littleEndian'> & { floatBits?:
 
 const HEADER_BYTES = 30;
 
-/** Opens AIFF and uncompressed AIFF-C. Throws an InputError for other codings and for files that end too early. */
+/**
+ * Opens AIFF and uncompressed AIFF-C. Throws an InputError for other codings and for files that end too
+ * early.
+ */
 export function openAiff(source: ByteSource): SoundFile {
   const compressed = fourLetters(source.read(8, 12), 0) === 'AIFC';
   let common: Common | undefined;

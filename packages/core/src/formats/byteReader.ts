@@ -18,7 +18,9 @@ export interface SampleLayout {
   unsigned?: boolean;
 }
 
-/** Turns interleaved samples into one array per channel, full scale ±1. An incomplete last frame is left out. */
+/**
+ * Turns interleaved samples into one array per channel, full scale ±1. An incomplete last frame is left out.
+ */
 export function deinterleave(bytes: Uint8Array, layout: SampleLayout): Float32Array[] {
   const { channels, bits } = layout;
   const read = sampleReader(viewOf(bytes), layout);

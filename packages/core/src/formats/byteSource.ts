@@ -1,7 +1,10 @@
 /** Bytes that are read piece by piece: of memory, or of a file too large for it. */
 export interface ByteSource {
   readonly length: number;
-  /** The bytes from `from` up to but not including `to`, fewer at the end. They are the caller's until the next call. */
+  /**
+   * The bytes from `from` up to but not including `to`, fewer at the end. They are the caller's until the
+   * next call.
+   */
   read(from: number, to: number): Uint8Array;
 }
 

@@ -4,7 +4,10 @@ import type { ByteSource } from './byteSource';
 import { walkMp3 } from './mp3Frames';
 import type { SoundBlock, SoundFile } from './soundFile';
 
-/** Files that a WebAssembly decoder reads, chunk by chunk. Each decoder is loaded when a file of its kind comes. */
+/**
+ * Files that a WebAssembly decoder reads, chunk by chunk. Each decoder is loaded when a file of its kind
+ * comes.
+ */
 
 const CHUNK_BYTES = 1 << 18;
 
@@ -57,7 +60,8 @@ export const openOpus = (source: ByteSource): SoundFile => {
 };
 
 /**
- * @param expectedFrames what must come out for the file to be whole; undefined where the header leaves it open
+ * @param expectedFrames what must come out for the file to be whole; undefined where the header leaves it
+ *   open
  */
 async function* decoded(
   format: string,
@@ -104,7 +108,8 @@ function letGo(decoder: Decoder): void {
   try {
     decoder.free();
   } catch {
-    // A file can make a decoder write over its own memory, which it then cannot put in order; the memory goes with it.
+    // A file can make a decoder write over its own memory, which it then cannot put in order; the memory goes
+    // with it.
   }
 }
 
@@ -142,7 +147,10 @@ const OGG_PAGE_BYTES = 27;
 /** A page holds at most 255 segments of 255 bytes behind its header (RFC 3533 6). */
 const LONGEST_OGG_PAGE = OGG_PAGE_BYTES + 255 + 255 * 255;
 
-/** Where the last page ends in time, in samples. It says that it is the last; a file without such a page was cut off. */
+/**
+ * Where the last page ends in time, in samples. It says that it is the last; a file without such a page was
+ * cut off.
+ */
 function lastPageFrames(source: ByteSource): number {
   const bytes = source.read(source.length - LONGEST_OGG_PAGE, source.length);
   const view = viewOf(bytes);

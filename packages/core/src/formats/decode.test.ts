@@ -114,7 +114,10 @@ describe('Decoding', () => {
     expect(Math.max(...hot.channels[0])).toBeCloseTo(2, 3);
   });
 
-  /** A file with a number in its header changed: `words` name the chunk, `offset` counts from its first letter. */
+  /**
+   * A file with a number in its header changed: `words` name the chunk, `offset` counts from its first
+   * letter.
+   */
   const patched = (name: string, words: string, offset: number, bytes: number[]) => {
     const changed = sound(name).slice();
     changed.set(bytes, Buffer.from(changed).indexOf(words) + offset);

@@ -15,7 +15,10 @@ const MIN_SECONDS = 0.05;
 const RATES_HZ = { min: 8000, max: 192000 };
 /** Peaks under this are silence: below the last bit of a 16-bit file with a little room. */
 const SILENCE_DB = -84;
-/** Floats may go over full scale; what goes this far was scaled by another unit and is turned down to full scale. */
+/**
+ * Floats may go over full scale; what goes this far was scaled by another unit and is turned down to full
+ * scale.
+ */
 const SANE_PEAK_DB = 24;
 
 /** What a sound file is, its samples aside. */
@@ -28,7 +31,9 @@ export interface SoundInfo {
   notice: string | null;
 }
 
-/** Decodes a sound file of any kind that can be a reference. Throws an InputError that says why one cannot. */
+/**
+ * Decodes a sound file of any kind that can be a reference. Throws an InputError that says why one cannot.
+ */
 export async function decodeAudio(bytes: Uint8Array): Promise<Audio & { format: AudioFormat; notice: string | null }> {
   const parts: Float32Array[][] = [];
   const info = await eachBlock(sourceOf(bytes), ({ channels }) => parts.push(channels));
@@ -39,8 +44,8 @@ export async function decodeAudio(bytes: Uint8Array): Promise<Audio & { format: 
 }
 
 /**
- * What a sound file is, and whether it can be a reference, without holding its samples: they are decoded block by block.
- * Throws an InputError that says why it cannot.
+ * What a sound file is, and whether it can be a reference, without holding its samples: they are decoded
+ * block by block. Throws an InputError that says why it cannot.
  */
 export async function inspectAudio(source: ByteSource): Promise<SoundInfo> {
   const { format, frames, sampleRateHz, channels, notice } = await eachBlock(source, () => {});

@@ -10,7 +10,9 @@ export interface Mp3Frames {
   frames: number;
 }
 
-/** kbit/s by bit-rate index (ISO 11172-3 2.4.2.3 and ISO 13818-3 2.4.2.3), layer 3 of MPEG 1 and of MPEG 2. */
+/**
+ * kbit/s by bit-rate index (ISO 11172-3 2.4.2.3 and ISO 13818-3 2.4.2.3), layer 3 of MPEG 1 and of MPEG 2.
+ */
 const KBITS = [
   [0, 32, 40, 48, 56, 64, 80, 96, 112, 128, 160, 192, 224, 256, 320],
   [0, 8, 16, 24, 32, 40, 48, 56, 64, 80, 96, 112, 128, 144, 160],
@@ -32,8 +34,8 @@ interface FrameHeader {
 }
 
 /**
- * Walks from frame to frame. Throws an InputError when what looks like MP3 holds no frames, when frames are missing at its
- * end, or when more than a little of it is no frame.
+ * Walks from frame to frame. Throws an InputError when what looks like MP3 holds no frames, when frames are
+ * missing at its end, or when more than a little of it is no frame.
  *
  * @param maxSamples where to stop: what is longer is too long anyway
  */
@@ -121,7 +123,10 @@ function headerOf(bytes: Uint8Array): FrameHeader | undefined {
   };
 }
 
-/** Frames of sound that encoders announce in a first frame without sound ("Xing", "Info"); undefined without one. */
+/**
+ * Frames of sound that encoders announce in a first frame without sound ("Xing", "Info"); undefined without
+ * one.
+ */
 function announcedFrames(frame: Uint8Array): number | undefined {
   for (let i = 4; i + 12 <= Math.min(frame.length, 64); i++) {
     const tag = fourLetters(frame, i);

@@ -110,7 +110,10 @@ function modulatorSettings(modulator: Modulator): string {
   return Object.keys(parametersOf(modulator.kind)).length === 0 ? '' : ` with ${numbers}`;
 }
 
-/** Parameters by the words of the table: those that are not at their default, all, or an envelope's times always. */
+/**
+ * Parameters by the words of the table: those that are not at their default, all, or an envelope's times
+ * always.
+ */
 function settings(kind: ModuleKind, module: object, told: 'changed' | 'times' | 'all' = 'changed'): string {
   const values = module as Record<string, number>;
   const entries = Object.entries(parametersOf(kind)).filter(([name, parameter]) => {

@@ -9,8 +9,9 @@ import { printProof } from './proof';
 const HEARD_JND = 1;
 
 /**
- * What an effect does to the traits: the patch is printed with it and without it, both prints are measured, and the traits are told that are
- * one just-noticeable difference or more apart, the largest first. `reference` is the value without it, `proof` the one with it.
+ * What an effect does to the traits: the patch is printed with it and without it, both prints are measured,
+ * and the traits are told that are one just-noticeable difference or more apart, the largest first.
+ * `reference` is the value without it, `proof` the one with it.
  */
 export function effectOutcome(
   patch: Patch,

@@ -33,11 +33,12 @@ export interface FirstPatch {
 }
 
 /**
- * A first patch from a cut, in closed form: a wavetable taken along the note, its position as a contour, the fitted level
- * contour as amp envelope, the moving cutoff as filter envelope, and what is left of level and pitch as contours. Of a
- * cut with several notes the longest is taken.
+ * A first patch from a cut, in closed form: a wavetable taken along the note, its position as a contour, the
+ * fitted level contour as amp envelope, the moving cutoff as filter envelope, and what is left of level and
+ * pitch as contours. Of a cut with several notes the longest is taken.
  *
- * @param overrules values set by hand, which stand in place of those measured; the reading that is returned stays as measured
+ * @param overrules values set by hand, which stand in place of those measured; the reading that is returned
+ *   stays as measured
  *
  * Throws an Error when the cut has no pitch to build on.
  */
@@ -92,7 +93,8 @@ function patchFromNote(note: Measurement, name: string): Patch {
   if (!fundamental || !partials) throw new Error('No pitch was found in this cut.');
   const layer: Layer = { ...emptyLayer(), name: 'Whole tone', levelDb: 0, modulators: [], routes: [] };
   layer.amp = envelopeFrom('amp', 'Amp contour', fitted);
-  // Within a fraction of a period a level cannot be told from the waveform, and a shorter attack would only click.
+  // Within a fraction of a period a level cannot be told from the waveform, and a shorter attack would only
+  // click.
   layer.amp.attackSeconds = Math.max(layer.amp.attackSeconds, Math.min(0.004, ATTACK_PERIODS / fundamental.f0Hz));
 
   const filter = filterContour(note);
@@ -138,8 +140,8 @@ function patchFromNote(note: Measurement, name: string): Patch {
 }
 
 /**
- * Voices are set when their number was told this surely, and there are so many: the beating of two is a contour that can be copied, that of
- * more is never the same twice.
+ * Voices are set when their number was told this surely, and there are so many: the beating of two is a
+ * contour that can be copied, that of more is never the same twice.
  */
 const SURE_VOICES = 0.75;
 const FEWEST_VOICES = 3;
@@ -192,7 +194,8 @@ function filterContour({ filter, fundamental, fitted, reading }: Measurement): F
     rms[i] = filter.seconds[i] < from ? 0 : last;
   }
   const shape = fitContour({ hopSeconds, windowSeconds: hopSeconds, rms });
-  // A frame of partials is four periods long: a faster rise was not seen, and would open the filter behind the table's back.
+  // A frame of partials is four periods long: a faster rise was not seen, and would open the filter behind
+  // the table's back.
   if (shape.attackSeconds < 4 / fundamental.f0Hz + hopSeconds) shape.attackSeconds = 0;
   const full = Math.min(1.5, shape.fullRms);
   return {

@@ -18,7 +18,10 @@ export const comparisonSchema = z.object({ overallJnd: z.number().min(0), traits
 export type Gap = z.infer<typeof gapSchema>;
 export type Comparison = z.infer<typeof comparisonSchema>;
 
-/** A single trait counts for at most this much in the overall figure, so that one broken reading does not drown the rest. */
+/**
+ * A single trait counts for at most this much in the overall figure, so that one broken reading does not
+ * drown the rest.
+ */
 const OVERALL_LIMIT_JND = 12;
 
 /** Distances between two readings made by the same reader, largest first, and their root mean square. */

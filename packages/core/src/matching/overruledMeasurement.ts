@@ -2,7 +2,10 @@ import type { FilterTrack } from '../reading/spectra/filterTrack';
 import { type Overrules, applyOverrules } from '../reading/hand/overrules';
 import type { Measurement } from '../reading/read';
 
-/** A measurement with values set by hand in place of those that were found, as far as it has them. The measurement itself stays as it is. */
+/**
+ * A measurement with values set by hand in place of those that were found, as far as it has them. The
+ * measurement itself stays as it is.
+ */
 export function overruledMeasurement(measured: Measurement, overrules: Overrules): Measurement {
   const { attackSeconds, holdSeconds, decaySeconds, sustainDb, releaseSeconds, voices, detuneCents } = overrules;
   const contour = { attackSeconds, holdSeconds, decaySeconds, sustainDb, releaseSeconds };

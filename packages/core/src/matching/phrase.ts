@@ -1,7 +1,9 @@
 import type { PhraseNote } from '../engine/render';
 import type { Reading, ReadingNote } from '../reading/schema';
 
-/** The notes of a reading as a phrase to play: the loudest at velocity 100, the others softer by their level. */
+/**
+ * The notes of a reading as a phrase to play: the loudest at velocity 100, the others softer by their level.
+ */
 export function phraseOf({ notes }: Pick<Reading, 'notes'>): PhraseNote[] {
   const loudestDb = Math.max(...notes.map((note) => note.levelDb));
   return notes.map(({ onsetSeconds, durationSeconds, midi, levelDb }) => ({

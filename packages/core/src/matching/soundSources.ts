@@ -34,8 +34,9 @@ export function sampleFromSound(audio: Audio, id: string, name: string): { sampl
 const FRAMES = 32;
 
 /**
- * A wavetable from any sound at a chosen root: single periods of that pitch cut out along it, made to end where they begin,
- * and turned so that their lowest partials agree. Where the sound has another pitch, or none, it gives what it gives.
+ * A wavetable from any sound at a chosen root: single periods of that pitch cut out along it, made to end
+ * where they begin, and turned so that their lowest partials agree. Where the sound has another pitch, or
+ * none, it gives what it gives.
  *
  * Throws an InputError when the sound is shorter than four periods.
  */

@@ -12,12 +12,15 @@ const MAX_BOOST_DB = 30;
 const AUDIBLE_DB = -50;
 
 /**
- * A wavetable along a note: partials averaged around each of 24 moments, freed from the low-pass that the patch will put
- * on again, each frame at the same loudness behind that filter. All frames share one set of phases, those of the
- * strongest frame turned so that partial 1 is a sine: frames that differ in level only can be blended without cancelling.
+ * A wavetable along a note: partials averaged around each of 24 moments, freed from the low-pass that the
+ * patch will put on again, each frame at the same loudness behind that filter. All frames share one set of
+ * phases, those of the strongest frame turned so that partial 1 is a sine: frames that differ in level only
+ * can be blended without cancelling.
  *
- * @param attenuationDb what the patch's filter takes off a frequency in Hz at a time since the onset; 0 without a filter
- * @param leastSpanSeconds each frame is the mean of at least so long: of detuned voices, over a beat, which the table must not repeat
+ * @param attenuationDb what the patch's filter takes off a frequency in Hz at a time since the onset; 0
+ *   without a filter
+ * @param leastSpanSeconds each frame is the mean of at least so long: of detuned voices, over a beat, which
+ *   the table must not repeat
  * @returns samples of `24 × 2048`, and the table position 0..1 over the time since the onset
  */
 export function extractWavetable(
@@ -93,7 +96,10 @@ export function extractWavetable(
   }
 }
 
-/** Where in the first frame a note can begin with the smallest step: least level within a hundredth of a period. */
+/**
+ * Where in the first frame a note can begin with the smallest step: least level within a hundredth of a
+ * period.
+ */
 export function quietestPhase(samples: Float32Array): number {
   const reach = Math.round(FRAME_SAMPLES / 100);
   let best = 0;

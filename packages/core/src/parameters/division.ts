@@ -1,4 +1,7 @@
-/** Lengths in musical time, from 1/128 of a whole note to 16 bars of four quarters, straight, dotted and triplet. */
+/**
+ * Lengths in musical time, from 1/128 of a whole note to 16 bars of four quarters, straight, dotted and
+ * triplet.
+ */
 export const divisions: readonly string[] = [
   ...[128, 64, 32, 16, 8, 4, 2].flatMap((n) => [`1/${n}t`, `1/${n}`, `1/${n}.`]),
   '1 bar',
@@ -14,7 +17,8 @@ export const divisions: readonly string[] = [
 const BEATS_PER_BAR = 4;
 
 /**
- * Length of a division in quarter notes: `1/8.` is 0.75, `1/4t` 2/3, `2 bars` 8. Undefined when the text is no division.
+ * Length of a division in quarter notes: `1/8.` is 0.75, `1/4t` 2/3, `2 bars` 8. Undefined when the text is
+ * no division.
  */
 export function beatsOfDivision(text: string): number | undefined {
   const bars = /^(\d+) ?bars?$/.exec(text.trim());

@@ -63,8 +63,8 @@ const SCALES: Partial<Record<Unit, Record<string, number>>> = {
 };
 
 /**
- * A typed value in a parameter's unit: `350 Hz`, `1.2k`, `-3 dB`, `12 ms`, `silent`; a time at a tempo as `1/16` or `4 bars`, too. Undefined when it
- * cannot be read; values out of range are returned as typed.
+ * A typed value in a parameter's unit: `350 Hz`, `1.2k`, `-3 dB`, `12 ms`, `silent`; a time at a tempo as
+ * `1/16` or `4 bars`, too. Undefined when it cannot be read; values out of range are returned as typed.
  */
 export function parseValue(text: string, unit: Unit, bpm?: number): number | undefined {
   const beats = unit === 's' && bpm !== undefined ? beatsOfDivision(text) : undefined;

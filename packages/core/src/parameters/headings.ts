@@ -67,7 +67,10 @@ export interface ParameterGroup {
   parameters: [name: string, parameter: Parameter][];
 }
 
-/** Parameters of a kind of module under their headings; headings in the order of this table, others where they first come. */
+/**
+ * Parameters of a kind of module under their headings; headings in the order of this table, others where they
+ * first come.
+ */
 export function groupedParameters(kind: ModuleKind): ParameterGroup[] {
   const groups = new Map<string, ParameterGroup>();
   for (const [name, parameter] of Object.entries(parametersOf(kind))) {

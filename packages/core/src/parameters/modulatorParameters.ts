@@ -1,7 +1,10 @@
 import { SILENT_DB, adding, byOctaves, linear, log, share } from './build';
 import type { Parameter, TraitGroup } from './parameter';
 
-/** Times of an envelope are read when a note starts, so velocity or key can set them and nothing jumps within a note. */
+/**
+ * Times of an envelope are read when a note starts, so velocity or key can set them and nothing jumps within
+ * a note.
+ */
 const routedTime = (label: string, initial: number, most = 20): Parameter =>
   log(label, 's', [0, most], initial, 0.0001, ['loudness'], adding('s', 20, 'noteStart'));
 

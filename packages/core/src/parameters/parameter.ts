@@ -8,8 +8,8 @@ export type Unit = 'Hz' | 's' | 'dB' | 'st' | 'ct' | '%' | 'octaves' | 'cycles' 
 export type Scale = 'linear' | 'log';
 
 /**
- * How a route moves a parameter: in which unit its amount is, and how that is put together with the resting value.
- * `semitones` multiplies by 2^(amount/12), `octaves` by 2^amount; `add` adds.
+ * How a route moves a parameter: in which unit its amount is, and how that is put together with the resting
+ * value. `semitones` multiplies by 2^(amount/12), `octaves` by 2^amount; `add` adds.
  */
 export interface Routing {
   unit: Unit;

@@ -22,8 +22,8 @@ const voice = {
 const patch = { bpm: linear('Tempo', 'BPM', [20, 300], 120, 0.01, ['motion']) };
 
 /**
- * THE parameter table, by kind of module. The patch schema takes ranges and defaults from it, the rulers labels, units
- * and scales, the engine its routing, the docs everything.
+ * THE parameter table, by kind of module. The patch schema takes ranges and defaults from it, the rulers
+ * labels, units and scales, the engine its routing, the docs everything.
  */
 export const parameterTable = {
   ...sourceParameters,

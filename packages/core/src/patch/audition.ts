@@ -2,7 +2,10 @@ import type { Effect, Layer, Patch } from './schema';
 
 /** What is listened to apart from the patch itself: one element alone, and movements made larger. */
 export interface Audition {
-  /** A layer, or one element of a layer, that sounds alone; with no layer, an effect of a group's chain or the patch's. */
+  /**
+   * A layer, or one element of a layer, that sounds alone; with no layer, an effect of a group's chain or the
+   * patch's.
+   */
   solo: { layerId: string | null; moduleId: string | null } | null;
   /** A route, or a modulator with all of its routes, that acts three times as strongly. */
   exaggerated: { layerId: string; id: string } | null;
@@ -38,7 +41,9 @@ export function auditionedPatch(patch: Patch, { solo, exaggerated }: Audition): 
   };
 }
 
-/** A chain of which is heard what one effect adds: what comes before it goes on, what comes after it is off. */
+/**
+ * A chain of which is heard what one effect adds: what comes before it goes on, what comes after it is off.
+ */
 function addedBy(effects: readonly Effect[], id: string): HeardEffect[] {
   const index = effects.findIndex((effect) => effect.id === id);
   if (index < 0) return [...effects];
@@ -59,8 +64,9 @@ function exaggerate(layer: Layer, id: string): Layer {
 }
 
 /**
- * One element alone. A source: the others are silent, though they still modulate it. A filter or the shaper: the rest of
- * the shaping is off. An effect: what it adds to what comes before it. A modulator or route: nothing else moves. A whole layer: as it is.
+ * One element alone. A source: the others are silent, though they still modulate it. A filter or the shaper:
+ * the rest of the shaping is off. An effect: what it adds to what comes before it. A modulator or route:
+ * nothing else moves. A whole layer: as it is.
  */
 function soloed(layer: Layer, moduleId: string | null): Layer {
   if (moduleId === null) return layer;

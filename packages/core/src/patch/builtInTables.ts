@@ -11,7 +11,10 @@ export interface BuiltInTable {
   make: () => Wavetable;
 }
 
-/** Amplitude of harmonic n at a place 0..1 along the table; all are sines of phase 0, so that frames blend without cancelling. */
+/**
+ * Amplitude of harmonic n at a place 0..1 along the table; all are sines of phase 0, so that frames blend
+ * without cancelling.
+ */
 type Amplitude = (n: number, place: number) => number;
 
 const HARMONICS = 512;
@@ -35,7 +38,10 @@ function table(id: string, name: string, note: string, amplitude: Amplitude, fra
   };
 }
 
-/** One period from the amplitudes of its sines: at the power of a full sine, so that position moves colour and not level, unless that would go over ±1. */
+/**
+ * One period from the amplitudes of its sines: at the power of a full sine, so that position moves colour and
+ * not level, unless that would go over ±1.
+ */
 function frameOf(amplitude: (n: number) => number): Float64Array {
   const real = new Float64Array(FRAME_SAMPLES);
   const imaginary = new Float64Array(FRAME_SAMPLES);
@@ -65,10 +71,14 @@ const through =
     return spectra[i](n) + (x - i) * (spectra[i + 1](n) - spectra[i](n));
   };
 
-/** Formants that sweep: a resonance at harmonic `centre`, as wide as `width` octaves, on a falling spectrum. */
+/**
+ * Formants that sweep: a resonance at harmonic `centre`, as wide as `width` octaves, on a falling spectrum.
+ */
 const formant = (n: number, centre: number, width: number) => Math.exp(-((Math.log2(n / centre) / width) ** 2));
 
-/** Bessel function of the first kind by its power series (Abramowitz & Stegun 9.1.10); exact enough to x = 12. */
+/**
+ * Bessel function of the first kind by its power series (Abramowitz & Stegun 9.1.10); exact enough to x = 12.
+ */
 function bessel(order: number, x: number): number {
   let term = 1;
   for (let k = 1; k <= order; k++) term *= x / 2 / k;
@@ -80,7 +90,10 @@ function bessel(order: number, x: number): number {
   return sum;
 }
 
-/** Sidebands of a sine at the note, modulated by a sine at the note, folded at zero (Chowning 1973): J(n−1) − (−1)ⁿ·J(n+1). */
+/**
+ * Sidebands of a sine at the note, modulated by a sine at the note, folded at zero (Chowning 1973): J(n−1) −
+ * (−1)ⁿ·J(n+1).
+ */
 const fm: Amplitude = (n, place) => {
   const index = 10 * place;
   if (n > index + 14) return 0;

@@ -122,7 +122,10 @@ export const chainPresets: readonly ChainPreset[] = [
   },
 ];
 
-/** A chain as it can be put on the shelf: without what only its patch has, other layers to listen to and samples to play. */
+/**
+ * A chain as it can be put on the shelf: without what only its patch has, other layers to listen to and
+ * samples to play.
+ */
 export const shelvedEffects = (patch: Patch, owner: ChainOwner): Effect[] =>
   chainOf(patch, owner).map((effect) => ({
     ...effect,

@@ -96,7 +96,10 @@ export function addGroup(patch: Patch, layerId: string): [Patch, string] {
   return [joinGroup({ ...patch, groups: [...patch.groups, group] }, layerId, id), id];
 }
 
-/** Puts a layer into a group, or with null into none; groups without layers go, with the routes to their effects. */
+/**
+ * Puts a layer into a group, or with null into none; groups without layers go, with the routes to their
+ * effects.
+ */
 export function joinGroup(patch: Patch, layerId: string, groupId: string | null): Patch {
   const layers = patch.layers.map((layer) => (layer.id === layerId ? { ...layer, groupId } : layer));
   return dropEmptyGroups({ ...patch, layers });

@@ -21,7 +21,10 @@ import { filterSchema } from './shapingSchema';
 import { interactionSchema, sourceSchema } from './sourceSchema';
 import { goesBothWays, noteValueTitles } from './modulators';
 
-/** Edits of a patch: each takes a document and returns a changed copy; nothing refers to what is gone afterwards. */
+/**
+ * Edits of a patch: each takes a document and returns a changed copy; nothing refers to what is gone
+ * afterwards.
+ */
 
 const idsOf = (layer: Layer) => new Set([...modulesOf(layer), ...layer.routes].map(({ id }) => id));
 
@@ -75,7 +78,9 @@ export function removeFromLayer(layer: Layer, removedId: string): Layer {
   return { ...left, routes };
 }
 
-/** The same filter place with another kind in it; numbers that both kinds have are kept, routes to others go. */
+/**
+ * The same filter place with another kind in it; numbers that both kinds have are kept, routes to others go.
+ */
 export function changeFilterKind(layer: Layer, filterId: string, kind: FilterKind): Layer {
   const change = (filter: Filter): Filter => {
     if (filter.id !== filterId) return filter;
@@ -156,7 +161,10 @@ export function addLayer(patch: Patch, copied?: Layer): [Patch, string] {
   return [{ ...patch, layers: [...patch.layers, layer] }, id];
 }
 
-/** Takes a layer out, and the tables and samples that only it played; effects no longer listen to it. The last layer stays. */
+/**
+ * Takes a layer out, and the tables and samples that only it played; effects no longer listen to it. The last
+ * layer stays.
+ */
 export function removeLayer(patch: Patch, layerId: string): Patch {
   if (patch.layers.length === 1) return patch;
   const deaf = (effect: Effect): Effect =>
@@ -173,7 +181,9 @@ export function removeLayer(patch: Patch, layerId: string): Patch {
   });
 }
 
-/** Puts a sample into the patch and says under which id; one that sounds the same is taken if there is any. */
+/**
+ * Puts a sample into the patch and says under which id; one that sounds the same is taken if there is any.
+ */
 export function addSample(patch: Patch, sample: Omit<Sample, 'id'>): [Patch, string] {
   const known = patch.samples.find(
     ({ pcmBase64, sampleRateHz, channels }) =>

@@ -56,10 +56,11 @@ export function envelopeValue(program: EnvelopeProgram, seconds: number, release
 const one = new Float64Array(1);
 
 /**
- * Writes the value 0..1 of an envelope at a note's time to `out[at]`: delay, attack, hold, decay to the sustain and, from
- * `releasedAt` on, a release from wherever it was. At a curve of 1 decay and release are exponential. A function of time alone, so
- * that a voice can be joined at any point and a measured contour be fitted with the very curve that will be played. Here numbers
- * pass between functions in objects, since they would be boxed otherwise.
+ * Writes the value 0..1 of an envelope at a note's time to `out[at]`: delay, attack, hold, decay to the
+ * sustain and, from `releasedAt` on, a release from wherever it was. At a curve of 1 decay and release are
+ * exponential. A function of time alone, so that a voice can be joined at any point and a measured contour be
+ * fitted with the very curve that will be played. Here numbers pass between functions in objects, since they
+ * would be boxed otherwise.
  */
 export function writeEnvelope(
   program: EnvelopeProgram,
@@ -125,8 +126,8 @@ function readHeld(program: EnvelopeProgram): void {
 }
 
 /**
- * Reads what is left of a fall from 1 to 0: a straight line mixed with an exponential (curve over 0, which goes on for ever) or
- * with a slow start (under 0).
+ * Reads what is left of a fall from 1 to 0: a straight line mixed with an exponential (curve over 0, which
+ * goes on for ever) or with a slow start (under 0).
  */
 function readFall(): void {
   const { length, curve, taus } = stage;
@@ -151,7 +152,8 @@ function readRise(): void {
 }
 
 /**
- * Curve, −1 to 1, of a stage that has gone `share` (0..1) of its way in its middle; the nearest one that there is.
+ * Curve, −1 to 1, of a stage that has gone `share` (0..1) of its way in its middle; the nearest one that
+ * there is.
  */
 export function curveThrough(stage: 'attack' | 'decay' | 'release', share: number): number {
   const sagging = 0.5 - late(0.5);

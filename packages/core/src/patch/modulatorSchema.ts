@@ -13,7 +13,9 @@ export const envelopeSchema = z.object({
   ...shapeOf(modulatorParameters.envelope),
 });
 
-/** A drawn or measured line over the note’s own time, −1..1, straight between points; the last value is held. */
+/**
+ * A drawn or measured line over the note’s own time, −1..1, straight between points; the last value is held.
+ */
 export const contourSchema = z.object({
   kind: z.literal('contour'),
   id,
@@ -32,7 +34,10 @@ export const lfoSchema = z.object({
   id,
   name,
   shape: z.enum(lfoShapes).default('sine'),
-  /** One turn of the drawn shape: where in it (0..1), value 0..1, and the bend of the way to the next point, −100..100 %. */
+  /**
+   * One turn of the drawn shape: where in it (0..1), value 0..1, and the bend of the way to the next point,
+   * −100..100 %.
+   */
   points: z
     .array(
       z.object({
@@ -87,9 +92,9 @@ export const modulatorSchema = z.discriminatedUnion('kind', [
 ]);
 
 /**
- * Adds `amount × modulator`, in the target's unit, to a parameter. A unipolar route runs from 0 to the amount, a bipolar
- * one from minus to plus the amount. `from` is a modulator of the layer or a macro of the patch; the target may be a
- * modulator, or the `amount` of another route.
+ * Adds `amount × modulator`, in the target's unit, to a parameter. A unipolar route runs from 0 to the
+ * amount, a bipolar one from minus to plus the amount. `from` is a modulator of the layer or a macro of the
+ * patch; the target may be a modulator, or the `amount` of another route.
  */
 export const routeSchema = z.object({
   id,

@@ -2,7 +2,10 @@ import { formatValue } from '../parameters/format';
 import { lfoShapeTitles } from '../parameters/shapes';
 import type { Modulator } from './schema';
 
-/** What movements are called and what of them counts, by kind: strip, lanes, editor and recipe are made of this table. */
+/**
+ * What movements are called and what of them counts, by kind: strip, lanes, editor and recipe are made of
+ * this table.
+ */
 
 type ModulatorKind = Modulator['kind'];
 type ModulatorOf<K extends ModulatorKind> = Extract<Modulator, { kind: K }>;

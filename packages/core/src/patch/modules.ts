@@ -42,7 +42,8 @@ export interface RouteTarget {
 }
 
 /**
- * Finds what a route moves, or says why there is nothing: the module is missing, or its parameter does not move.
+ * Finds what a route moves, or says why there is nothing: the module is missing, or its parameter does not
+ * move.
  *
  * @throws nothing; the reason is returned as a string
  */

@@ -1,6 +1,9 @@
 import { z } from 'zod';
 
-/** Longest name of anything: a study, a patch, a layer, a table. One limit, so that what is called after another thing fits. */
+/**
+ * Longest name of anything: a study, a patch, a layer, a table. One limit, so that what is called after
+ * another thing fits.
+ */
 export const MAX_NAME = 120;
 
 /** A character that texts cannot hold: a zero or half of a surrogate pair, which no database keeps. */
@@ -22,7 +25,8 @@ export const nameSchema = z
 /** A name that fits, made of any text: without what cannot be shown, shortened where it is too long. */
 export function fittingName(text: string, fallback: string): string {
   const shown = text
-    // Control characters and those that only steer the direction of writing would make a name that looks like another.
+    // Control characters and those that only steer the direction of writing would make a name that looks like
+    // another.
     .replaceAll(/[\p{Cs}\p{Cc}\p{Zl}\p{Zp}\u202a-\u202e\u2066-\u2069\ufeff]/gu, ' ')
     .replaceAll(/\s+/g, ' ')
     .trim();

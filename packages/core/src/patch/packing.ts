@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { type Patch, patchSchema, sampleSchema, wavetableSchema } from './schema';
 
 /**
- * A patch whose tables and samples are kept elsewhere, once, under the hash of their bytes: so that it stays small however
- * much it plays.
+ * A patch whose tables and samples are kept elsewhere, once, under the hash of their bytes: so that it stays
+ * small however much it plays.
  */
 export const contentSchema = z.object({
   sha256: z.string().regex(/^[0-9a-f]{64}$/, 'A hash is 64 hexadecimal digits.'),

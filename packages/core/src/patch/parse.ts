@@ -9,8 +9,9 @@ import { upgradePatch } from './upgrade';
 import { checkFrameBytes, framesOf } from './wavetableFrames';
 
 /**
- * A patch from parsed JSON, of this or an earlier version: the schema, then what the schema cannot say (ids that must
- * exist, frames that must fit). Throws an InputError that names the first wrong place and what would be right.
+ * A patch from parsed JSON, of this or an earlier version: the schema, then what the schema cannot say (ids
+ * that must exist, frames that must fit). Throws an InputError that names the first wrong place and what
+ * would be right.
  */
 export function parsePatch(json: unknown): Patch {
   const patch = parseDocument(json, patchSchema);
@@ -19,7 +20,10 @@ export function parsePatch(json: unknown): Patch {
   return patch;
 }
 
-/** The same of a packed patch. What its tables and samples hold is not looked at, only whether its length fits. */
+/**
+ * The same of a packed patch. What its tables and samples hold is not looked at, only whether its length
+ * fits.
+ */
 export function parsePackedPatch(json: unknown): PackedPatch {
   const patch = parseDocument(json, packedPatchSchema);
   for (const table of patch.wavetables) checkFrameBytes(table, table.frames.byteLength);

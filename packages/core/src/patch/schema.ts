@@ -16,8 +16,8 @@ import { interactionSchema, type shapeNames, sourceSchema } from './sourceSchema
 export const FRAME_SAMPLES = 2048;
 
 /**
- * Frames of one period each, 2048 samples, little-endian 32-bit floats in base64, level about ±1. Level over time
- * belongs to contours, not to the table.
+ * Frames of one period each, 2048 samples, little-endian 32-bit floats in base64, level about ±1. Level over
+ * time belongs to contours, not to the table.
  */
 export const wavetableSchema = z.object({
   id,

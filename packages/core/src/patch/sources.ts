@@ -1,6 +1,8 @@
 import type { Patch, Source, SourceKind } from './schema';
 
-/** What sources are called and what of them counts, by kind: strip, editor and recipe are made of this table. */
+/**
+ * What sources are called and what of them counts, by kind: strip, editor and recipe are made of this table.
+ */
 
 type SourceOf<K extends SourceKind> = Extract<Source, { kind: K }>;
 
@@ -44,7 +46,10 @@ const phaseNumbers = {
   drawnTime: 'phaseAmount',
 } as const satisfies Record<Periodic['phaseShape'], string | undefined>;
 
-/** Fields of a source whose phase is shaped otherwise: where the new shape would do nothing yet, it is heard halfway. */
+/**
+ * Fields of a source whose phase is shaped otherwise: where the new shape would do nothing yet, it is heard
+ * halfway.
+ */
 export const withPhaseShape = (source: Periodic, phaseShape: Periodic['phaseShape']) => ({
   phaseShape,
   ...(phaseNumbers[phaseShape] === 'phaseAmount' && source.phaseAmount === 0 ? { phaseAmount: 50 } : {}),

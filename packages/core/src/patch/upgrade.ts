@@ -1,4 +1,7 @@
-/** Patches of earlier versions are brought up to the present one step by step, so that old studies and files still open. */
+/**
+ * Patches of earlier versions are brought up to the present one step by step, so that old studies and files
+ * still open.
+ */
 
 type Json = Record<string, unknown>;
 type Upgrade = (patch: Json) => Json;
@@ -16,8 +19,8 @@ export function upgradePatch(patch: Json): Json {
 }
 
 /**
- * Version 1 had one low-pass a layer, unison voices that always started by chance, and contours whose routes always went
- * both ways.
+ * Version 1 had one low-pass a layer, unison voices that always started by chance, and contours whose routes
+ * always went both ways.
  */
 function toVersion2(patch: Json): Json {
   return { ...patch, version: 2, layers: Array.isArray(patch.layers) ? patch.layers.map(upgradeLayer) : patch.layers };
@@ -57,8 +60,8 @@ const phaseShapes: Record<string, string> = {
 const curves: Record<string, string> = { sineFold: 'roundFold', fold: 'straightFold' };
 
 /**
- * Version 2 had other names for what shapes a phase and for two curves, nothing that made up for what narrow filters and vocoders take away, and a
- * tempo of 120 where nobody had set another.
+ * Version 2 had other names for what shapes a phase and for two curves, nothing that made up for what narrow
+ * filters and vocoders take away, and a tempo of 120 where nobody had set another.
  */
 function toVersion3(patch: Json): Json {
   const effects = (owner: Json): Json => ({

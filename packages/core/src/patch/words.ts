@@ -5,7 +5,10 @@ import { LAYER_MODULE, modulesOf } from './modules';
 import type { Effect, Filter, Interaction, Layer, Patch, Route } from './schema';
 import { plainSourceTitle } from './sources';
 
-/** What things of a patch are called, on screens and in recipes: by their own names, else in terms of the trade. Twins are numbered. */
+/**
+ * What things of a patch are called, on screens and in recipes: by their own names, else in terms of the
+ * trade. Twins are numbered.
+ */
 
 export const filterTitles = {
   lowpass: 'Low-pass',

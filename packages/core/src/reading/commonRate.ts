@@ -8,7 +8,10 @@ export interface Lines {
 
 export interface CommonRate {
   rateHz: number;
-  /** Share of all that the lines do, besides their slow course, that comes round, 0..1; what chance would fold is taken off. */
+  /**
+   * Share of all that the lines do, besides their slow course, that comes round, 0..1; what chance would fold
+   * is taken off.
+   */
   explained: number;
   turns: number;
 }
@@ -31,9 +34,9 @@ const COURSE_ORDER = 3;
 const REFINING_STEPS = 20;
 
 /**
- * The rate at which several lines repeat, whatever each of them does within a turn: the variance within the parts of a folded turn against
- * that of the whole, over all lines (phase dispersion minimisation, Stellingwerf 1978), refined where the lines' power at the multiples of
- * the rate is greatest.
+ * The rate at which several lines repeat, whatever each of them does within a turn: the variance within the
+ * parts of a folded turn against that of the whole, over all lines (phase dispersion minimisation,
+ * Stellingwerf 1978), refined where the lines' power at the multiples of the rate is greatest.
  *
  * @param nearly how much less of the variance the multiple of a rate may explain, to be told instead of it
  */

@@ -31,8 +31,9 @@ export interface WantedEvidence {
 const PEAK = 0.5;
 
 /**
- * A part of a cut alone, as long as the cut: one partial, the pitch as a sine, the level contour on noise, the cutoff on noise, what is left
- * without the partials, the sides, the beat of a movement over the cut, the tail. Null where the cut has no such thing.
+ * A part of a cut alone, as long as the cut: one partial, the pitch as a sine, the level contour on noise,
+ * the cutoff on noise, what is left without the partials, the sides, the beat of a movement over the cut, the
+ * tail. Null where the cut has no such thing.
  */
 export function evidenceOf(audio: Audio, reading: Reading, { kind, partial = 1 }: WantedEvidence): Audio | null {
   const make: EvidenceMaker = makers[kind];

@@ -46,7 +46,10 @@ export interface Material {
 
 /** Movements that are notches themselves. */
 const COMBS: readonly NoteMovement['motion'][number]['cause'][] = ['chorus', 'phaser', 'beating'];
-/** Frames of partials over a cut; more would say nothing new. Of a phrase they stand for no note, only for the whole. */
+/**
+ * Frames of partials over a cut; more would say nothing new. Of a phrase they stand for no note, only for the
+ * whole.
+ */
 const MAX_PARTIAL_FRAMES = 240;
 const MAX_PHRASE_FRAMES = 120;
 const MIN_PARTIAL_HOP_SECONDS = 0.008;

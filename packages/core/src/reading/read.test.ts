@@ -8,7 +8,8 @@ const read = (signal: Float32Array) => readTone({ channels: [signal], sampleRate
 
 describe('Reading of a saw through a low-pass that falls', () => {
   const f0Hz = 110;
-  // A saw whose partials are attenuated by a 24 dB Butterworth low-pass falling from 4 kHz to 500 Hz in half a second.
+  // A saw whose partials are attenuated by a 24 dB Butterworth low-pass falling from 4 kHz to 500 Hz in half
+  // a second.
   const cutoffAt = (t: number) => 500 * 8 ** Math.max(0, 1 - t / 0.5);
   const length = RATE;
   const signal = new Float32Array(length);

@@ -37,8 +37,8 @@ const traitsSchema = z.object({
 });
 
 /**
- * All traits of one cut: the document of `imprint read --json`, and what is stored and compared. `null` says that
- * nothing was found; a confidence of 0, that nothing is claimed.
+ * All traits of one cut: the document of `imprint read --json`, and what is stored and compared. `null` says
+ * that nothing was found; a confidence of 0, that nothing is claimed.
  */
 export const readingSchema = z.object({
   version: z.literal(READING_VERSION),

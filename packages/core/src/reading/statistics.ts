@@ -63,7 +63,9 @@ export function legendre(order: number, x: number): number {
   return now;
 }
 
-/** Values without the polynomial of an order that fits them best, over times that are (nearly) evenly spaced. */
+/**
+ * Values without the polynomial of an order that fits them best, over times that are (nearly) evenly spaced.
+ */
 export function withoutCourse(times: ArrayLike<number>, values: ArrayLike<number>, order: number): Float64Array {
   const left = Float64Array.from(values);
   const middle = (times[0] + times[times.length - 1]) / 2;
@@ -71,7 +73,8 @@ export function withoutCourse(times: ArrayLike<number>, values: ArrayLike<number
   const basis = Array.from({ length: order + 1 }, (_, k) =>
     Float64Array.from(times, (at) => legendre(k, (at - middle) / half)),
   );
-  // One after the other: on evenly spaced points they are nearly orthogonal, a second pass takes what is left.
+  // One after the other: on evenly spaced points they are nearly orthogonal, a second pass takes what is
+  // left.
   for (let pass = 0; pass < 2; pass++) {
     for (const b of basis) {
       let product = 0;

@@ -1,4 +1,6 @@
-/** Long work that can be put aside: every step yields how much is done, 0..1, and the last returns the result. */
+/**
+ * Long work that can be put aside: every step yields how much is done, 0..1, and the last returns the result.
+ */
 export type Steps<T> = Generator<number, T, void>;
 
 /** Does all of it at once. */

@@ -56,7 +56,9 @@ export function cutsRouter(database: Database): Router {
     response.status(204).end();
   });
 
-  /** The kept reading, or null when there is none, it lacks what is read now, or the cut has been moved since. */
+  /**
+   * The kept reading, or null when there is none, it lacks what is read now, or the cut has been moved since.
+   */
   router.get('/cuts/:id/reading', async (request, response) => {
     const { cut } = await findCut(database, request.params.id);
     const row = await Reading.findOne({ where: { cutId: cut.id } });

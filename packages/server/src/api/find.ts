@@ -6,7 +6,10 @@ import type { CutRow, ProofRow, ReferenceRow, StudyRow } from '../models/models'
 
 const uuid = z.uuid();
 
-/** How a row is looked up: within a transaction, and held against others who would change or delete it until its end. */
+/**
+ * How a row is looked up: within a transaction, and held against others who would change or delete it until
+ * its end.
+ */
 interface Held {
   transaction: Transaction;
   hold: 'change' | 'share';
@@ -106,8 +109,8 @@ export interface Change {
 }
 
 /**
- * Whether a change was made already, by a request whose answer did not arrive. Refuses one that was made on another state than
- * the present one.
+ * Whether a change was made already, by a request whose answer did not arrive. Refuses one that was made on
+ * another state than the present one.
  */
 export function isMade(
   row: { revision: number; saveId: string | null },

@@ -23,7 +23,9 @@ export function proofsRouter(database: Database, uploadFolder: string): Router {
     limits: { fileSize: MAX_UPLOAD_BYTES, files: 1, fields: 4, fieldSize: MAX_JSON_BYTES },
   });
 
-  /** Keeps a proof: the print as WAV in the field "file", everything about it as JSON in the field "proof". */
+  /**
+   * Keeps a proof: the print as WAV in the field "file", everything about it as JSON in the field "proof".
+   */
   router.post('/studies/:id/proofs', upload.single('file'), async (request, response) => {
     const { file } = request;
     try {

@@ -7,7 +7,9 @@ import { newestRevisionNumber } from './revisions';
 /** A window that has said nothing for so long is closed, or its machine asleep. */
 const FORGOTTEN_AFTER_MS = 25_000;
 
-/** Which windows have which study open. Only as long as the server runs: they say it again every few seconds. */
+/**
+ * Which windows have which study open. Only as long as the server runs: they say it again every few seconds.
+ */
 export function windowsRouter(database: Database): Router {
   const router = Router();
   const seen = new Map<string, Map<string, number>>();

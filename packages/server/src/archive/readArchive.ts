@@ -22,8 +22,8 @@ const CHUNK_BYTES = 1 << 20;
 const LONGEST_TEXT = 400_000_000;
 
 /**
- * Brings back everything that an archive holds, in the place of what is there, which can be changed back for a while. It is
- * read into tables beside those in use: until all of it is there and checked nothing changes.
+ * Brings back everything that an archive holds, in the place of what is there, which can be changed back for
+ * a while. It is read into tables beside those in use: until all of it is there and checked nothing changes.
  * Throws an InputError when it is no archive, is damaged or was cut off.
  */
 export async function readArchive(database: Database, input: Readable): Promise<BroughtBack> {

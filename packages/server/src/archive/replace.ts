@@ -20,7 +20,9 @@ export async function takeIn(database: Database): Promise<void> {
   });
 }
 
-/** Changes what is in use for what it replaced; a second time changes back. False where nothing was replaced. */
+/**
+ * Changes what is in use for what it replaced; a second time changes back. False where nothing was replaced.
+ */
 export async function changeBack(database: Database): Promise<boolean> {
   return inTransaction(database, async (transaction) => {
     await lock(database, 'archive', 'alone', transaction);

@@ -1,6 +1,6 @@
 /**
- * What an archive holds besides the bytes of blobs, in an order in which each table comes after those that it refers to, with
- * what its rows are sorted by.
+ * What an archive holds besides the bytes of blobs, in an order in which each table comes after those that it
+ * refers to, with what its rows are sorted by.
  */
 export const ARCHIVED_TABLES = [
   { name: 'blobs', order: 'id' },

@@ -10,9 +10,9 @@ import { ARCHIVED_TABLES, ARCHIVE_FORMAT, ARCHIVE_VERSION } from './tables';
 const ROWS_AT_ONCE = 50;
 
 /**
- * Writes everything that is in the database as one tar file: `imprint.json` tells what it is, `tables/NAME/NUMBER.ndjson` hold
- * rows as PostgreSQL writes them as JSON, `blobs/SHA256` the bytes, and `complete.json`, the last, how many there were. All of
- * one moment, whatever is changed meanwhile.
+ * Writes everything that is in the database as one tar file: `imprint.json` tells what it is,
+ * `tables/NAME/NUMBER.ndjson` hold rows as PostgreSQL writes them as JSON, `blobs/SHA256` the bytes, and
+ * `complete.json`, the last, how many there were. All of one moment, whatever is changed meanwhile.
  */
 export async function writeArchive(database: Database, output: Writable): Promise<void> {
   const { sequelize } = database;

@@ -6,9 +6,9 @@ import { inTransaction, lock } from '../transactions';
 import { inspectSound } from './inspectSound';
 
 /**
- * Makes a file a reference, and in the same transaction what is wanted of it. The same bytes give the reference that is there
- * already; of several who bring them at once, one makes it. Nothing is stored when the file cannot be used; the InputError
- * says why.
+ * Makes a file a reference, and in the same transaction what is wanted of it. The same bytes give the
+ * reference that is there already; of several who bring them at once, one makes it. Nothing is stored when
+ * the file cannot be used; the InputError says why.
  */
 export async function importReference<T>(
   database: Database,

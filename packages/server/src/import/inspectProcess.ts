@@ -8,8 +8,8 @@ export type Inspection = { ok: true; info: SoundInfo } | { ok: false; message: s
 // Decoders tell the console what they throw as well.
 console.error = console.warn = () => {};
 
-// The process lives until its parent has the answer and ends it: one that left by itself could be gone, for the parent,
-// before its answer was read.
+// The process lives until its parent has the answer and ends it: one that left by itself could be gone, for
+// the parent, before its answer was read.
 process.on('message', (path: string) => {
   void inspect(path).then((inspection) => process.send!(inspection));
 });

@@ -14,8 +14,9 @@ const LOOKS_EVERY_MS = 50;
 const inTurn = pLimit(2);
 
 /**
- * Decodes a file to its end, in a process of its own with a limit of time and memory: a file made to break a decoder must not
- * take the server with it. At most two at once; others wait. Throws an InputError that says why a file cannot be a reference.
+ * Decodes a file to its end, in a process of its own with a limit of time and memory: a file made to break a
+ * decoder must not take the server with it. At most two at once; others wait. Throws an InputError that says
+ * why a file cannot be a reference.
  */
 export const inspectSound = (path: string, limits: Limits = LIMITS): Promise<SoundInfo> =>
   inTurn(() => inspect(path, limits));

@@ -3,8 +3,8 @@ import { QueryTypes, type Sequelize, type Transaction } from 'sequelize';
 import type { Migration } from './migration';
 
 /**
- * What keeps work safe: trash, changes that name the state they were made on, and tables and samples of patches as bytes of
- * their own, kept once.
+ * What keeps work safe: trash, changes that name the state they were made on, and tables and samples of
+ * patches as bytes of their own, kept once.
  */
 export const migration: Migration = {
   name: '0006-keeping',

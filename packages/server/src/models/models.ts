@@ -139,7 +139,9 @@ const json = () => ({ type: DataTypes.JSONB, allowNull: false });
 const createdAt = () => ({ type: DataTypes.DATE, defaultValue: DataTypes.NOW });
 const revision = () => ({ type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 });
 
-/** The tables as Sequelize models. Their columns are made by the migrations; the two are compared in a test. */
+/**
+ * The tables as Sequelize models. Their columns are made by the migrations; the two are compared in a test.
+ */
 export function defineModels(sequelize: Sequelize) {
   const options = (tableName: string) => ({ tableName, timestamps: false, underscored: true });
 

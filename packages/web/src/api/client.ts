@@ -59,7 +59,10 @@ async function request(path: string, options: RequestInit = {}): Promise<Respons
   throw new RequestError(message, response.status, code, current);
 }
 
-/** What the server answered, as the contract has it. What does not fit is told in words: the page may be older than the server. */
+/**
+ * What the server answered, as the contract has it. What does not fit is told in words: the page may be older
+ * than the server.
+ */
 function parsed<T>(schema: z.ZodType<T>, value: unknown): T {
   const result = schema.safeParse(value);
   if (result.success) return result.data;
@@ -100,7 +103,9 @@ export interface Unshown {
   title: string;
 }
 
-/** The rows of a list that can be shown, and what is known of the others: one bad row does not hide the rest. */
+/**
+ * The rows of a list that can be shown, and what is known of the others: one bad row does not hide the rest.
+ */
 function sorted<T>(schema: z.ZodType<T>, rows: unknown): { shown: T[]; unshown: Unshown[] } {
   const shown: T[] = [];
   const unshown: Unshown[] = [];

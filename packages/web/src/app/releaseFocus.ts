@@ -4,8 +4,9 @@ const BUTTONS = 'button, summary, a';
 const KEEPS = '.dropdown, dialog, [aria-expanded], [role=menu]';
 
 /**
- * Once a button was pressed, a box ticked or an entry of a list chosen by the pointer, the control lets go of the focus, so that Space plays again and
- * letters are shortcuts. Who works by keys keeps it, and Space presses the button then. Returns what undoes it.
+ * Once a button was pressed, a box ticked or an entry of a list chosen by the pointer, the control lets go of
+ * the focus, so that Space plays again and letters are shortcuts. Who works by keys keeps it, and Space
+ * presses the button then. Returns what undoes it.
  */
 export function releaseFocusOfPointers(): () => void {
   let byPointer = false;

@@ -14,7 +14,10 @@ interface StudyScreen {
   ledger: boolean;
 }
 
-/** The steps of a study in the order of work. Routes, rail, keys 1 to 5 and the place of the ledger are made of this list. */
+/**
+ * The steps of a study in the order of work. Routes, rail, keys 1 to 5 and the place of the ledger are made
+ * of this list.
+ */
 export const studyScreens: readonly StudyScreen[] = [
   { id: 'listen', title: 'Listen', Screen: ListenScreen, ledger: false },
   { id: 'read', title: 'Read', Screen: ReadScreen, ledger: true },

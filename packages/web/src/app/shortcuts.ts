@@ -1,4 +1,7 @@
-/** Every key of the program: what it does, and where it works. The `?` list and the labels on buttons are made of this table. */
+/**
+ * Every key of the program: what it does, and where it works. The `?` list and the labels on buttons are made
+ * of this table.
+ */
 export const shortcuts = {
   play: { keys: 'space', shown: 'Space', what: 'Play or stop', where: 'Everywhere' },
   flip: { keys: 'f', shown: 'F', what: 'Flip between reference and patch', where: 'Everywhere' },
@@ -35,7 +38,10 @@ export const shortcuts = {
   paste: { keys: 'mod+v', shown: 'Ctrl V', what: 'Paste it into the chosen layer', where: 'Build' },
 } as const;
 
-/** Whether a key writes a character, which can be switched off (WCAG 2.1, 2.1.4): others may be hit by speech input or by chance. */
+/**
+ * Whether a key writes a character, which can be switched off (WCAG 2.1, 2.1.4): others may be hit by speech
+ * input or by chance.
+ */
 export const isCharacterKey = (keys: string): boolean =>
   keys.split(',').every((key) => key.length === 1 || ['equal', 'add', 'minus', 'subtract', 'shift+?'].includes(key));
 

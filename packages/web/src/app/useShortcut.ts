@@ -22,7 +22,10 @@ const RULER_KEYS = new Set([
 /** What begins to type a value on a ruler. */
 const BEGINS_A_VALUE = /^[0-9.,+−-]$/;
 
-/** Whether a key means something to the control that has the focus: text is typed, a ruler moves, a box is ticked. */
+/**
+ * Whether a key means something to the control that has the focus: text is typed, a ruler moves, a box is
+ * ticked.
+ */
 function belongsToControl(key: string, target: HTMLElement): boolean {
   if (target.role === 'slider') return RULER_KEYS.has(key) || BEGINS_A_VALUE.test(key);
   if (target instanceof HTMLInputElement && target.type === 'checkbox') return key === ' ';

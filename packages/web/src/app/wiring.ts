@@ -21,8 +21,8 @@ const SAVE_AFTER_MS = 1200;
 const PRINT_AFTER_MS = 350;
 
 /**
- * What follows from what: a changed patch goes to the deck at once, is printed when the hand rests and saved a little later; a
- * new reading or cut gives the deck its phrase. Returns what undoes it.
+ * What follows from what: a changed patch goes to the deck at once, is printed when the hand rests and saved
+ * a little later; a new reading or cut gives the deck its phrase. Returns what undoes it.
  */
 export function connectStores(): () => void {
   const save = afterRest(SAVE_AFTER_MS, () => void outbox.flush());
@@ -76,7 +76,10 @@ const resources = new Map<string, Promise<BandlimitedTable | PreparedSample>>();
 const KEPT_RESOURCES = 24;
 let newest = 0;
 
-/** What a patch plays, made ready; what could not be made is forgotten, so that it is made when it is next asked for. */
+/**
+ * What a patch plays, made ready; what could not be made is forgotten, so that it is made when it is next
+ * asked for.
+ */
 function resourceOf(request: ResourceRequest): Promise<BandlimitedTable | PreparedSample> {
   const key = `${request.kind} ${request.content}`;
   const known = resources.get(key);

@@ -19,7 +19,10 @@ export interface Deck {
   levelsOf(chain: ChainOwner['of'], index: number): EffectLevels;
   /** Chooses the layer and the group whose chains are measured. */
   watch(layerId: string, groupId: string | null): void;
-  /** Lets other sound be heard from `startSeconds` on in place of the reference's; null for the reference as it is. */
+  /**
+   * Lets other sound be heard from `startSeconds` on in place of the reference's; null for the reference as
+   * it is.
+   */
   setOverlay(startSeconds: number, audio: Audio | null): void;
   setPatch(patch: Patch, resources: PatchResources): void;
   setPhrase(startSeconds: number, endSeconds: number, notes: PhraseNote[]): void;
@@ -53,8 +56,8 @@ const SETTLING_MS = 100;
 const nextTask = () => new Promise<void>((resolve) => setTimeout(resolve));
 
 /**
- * Lets the browser start its audio service. The first audio context of a browser would do that within one call and keep the page
- * from answering for over 100 ms; listing the devices does it beside the page.
+ * Lets the browser start its audio service. The first audio context of a browser would do that within one
+ * call and keep the page from answering for over 100 ms; listing the devices does it beside the page.
  */
 async function wakeAudioService(): Promise<void> {
   try {
@@ -64,7 +67,10 @@ async function wakeAudioService(): Promise<void> {
   }
 }
 
-/** Opens a deck for a reference, in steps between which the page can answer. `onEnded` is called when playing reaches the end of the file. */
+/**
+ * Opens a deck for a reference, in steps between which the page can answer. `onEnded` is called when playing
+ * reaches the end of the file.
+ */
 export async function openDeck(reference: Audio, onEnded: () => void): Promise<Deck> {
   await wakeAudioService();
   const context = new AudioContext({ sampleRate: reference.sampleRateHz, latencyHint: 'interactive' });

@@ -1,6 +1,9 @@
 import type { ControlName } from '@imprint/core/engine/engine';
 
-/** A musical keyboard that sends MIDI: a real one by Web MIDI, or the simulated one that ships with the program. */
+/**
+ * A musical keyboard that sends MIDI: a real one by Web MIDI, or the simulated one that ships with the
+ * program.
+ */
 export interface MidiSource {
   readonly name: string;
   /** Called with the bytes of every message. Returns what ends it. */
@@ -14,7 +17,9 @@ export interface MidiHandler {
   control(control: ControlName, value: number): void;
 }
 
-/** Understands the messages that a keyboard sends (MIDI 1.0, channel voice messages); others are passed over. */
+/**
+ * Understands the messages that a keyboard sends (MIDI 1.0, channel voice messages); others are passed over.
+ */
 export function handleMidi([status, first, second]: Uint8Array, handler: MidiHandler): void {
   switch (status & 0xf0) {
     case 0x90:
@@ -42,7 +47,10 @@ const DEFAULT_RELEASE = 64;
 const MODULATION_WHEEL = 1;
 const BEND_MIDDLE = 8192;
 
-/** The stand-in for a keyboard on a desk: played from the screen or the computer's keys, it speaks MIDI like a real one. */
+/**
+ * The stand-in for a keyboard on a desk: played from the screen or the computer's keys, it speaks MIDI like a
+ * real one.
+ */
 export interface SimulatedKeyboard extends MidiSource {
   press(midi: number, velocity: number): void;
   release(midi: number): void;

@@ -5,7 +5,10 @@ const FLOOR_DB = -48;
 /** How long a clip stays marked. */
 const CLIP_HOLD_MS = 1500;
 
-/** Output peaks of both channels, drawn at the screen's own rate; turns solid to the end when the output clips. */
+/**
+ * Output peaks of both channels, drawn at the screen's own rate; turns solid to the end when the output
+ * clips.
+ */
 export function Meter() {
   const bars = useRef<(HTMLDivElement | null)[]>([]);
   const box = useRef<HTMLDivElement>(null);

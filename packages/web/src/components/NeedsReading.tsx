@@ -1,13 +1,16 @@
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { makeFirstPatch, readCut } from '../stores/readings';
+import { makeFirstPatch, readCut, startEmpty } from '../stores/readings';
 import { cutOf, readingOf, useStudyStore } from '../stores/studyStore';
 import { usePatchStore } from '../stores/patchStore';
 import { Key } from './Key';
 import { Message } from './Message';
 import { WorkProgress } from './WorkProgress';
 
-/** Shows its children once the chosen cut is measured and, when asked for, there is a patch; else says what is missing. */
+/**
+ * Shows its children once the chosen cut is measured and, when asked for, there is a patch; else says what is
+ * missing.
+ */
 export function NeedsReading({ patch = false, children }: { patch?: boolean; children: ReactNode }) {
   const cut = useStudyStore(cutOf);
   const reading = useStudyStore(readingOf);
@@ -41,6 +44,11 @@ export function NeedsReading({ patch = false, children }: { patch?: boolean; chi
             {!reading && (
               <button type="button" className="btn btn-sm btn-outline" onClick={() => void readCut()}>
                 Measure only
+              </button>
+            )}
+            {reading && patch && (
+              <button type="button" className="btn btn-sm btn-outline" onClick={startEmpty}>
+                Start from an empty patch
               </button>
             )}
           </>

@@ -29,8 +29,9 @@ const FINE = 0.1;
 const BEGINS_A_VALUE = /^[0-9.,+−-]$/;
 
 /**
- * The control for a number: a scale in real units with the patch's handle in red below and what was measured in blue above. Works by
- * pointer (fine with Shift), by arrow keys, by the wheel while it has the focus, and by typing a value with its unit.
+ * The control for a number: a scale in real units with the patch's handle in red below and what was measured
+ * in blue above. Works by pointer (fine with Shift), by arrow keys, by the wheel while it has the focus, and
+ * by typing a value with its unit.
  */
 export function Ruler({ parameter, value, measured, sweep, beside, onChange }: RulerProps) {
   const track = useRef<HTMLDivElement>(null);
@@ -59,7 +60,8 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
   });
   useEffect(() => {
     const element = track.current!;
-    // Over a ruler that has not the focus the wheel scrolls. React's own listener could not keep the page from scrolling.
+    // Over a ruler that has not the focus the wheel scrolls. React's own listener could not keep the page
+    // from scrolling.
     const onWheel = (event: WheelEvent) => {
       if (document.activeElement !== element) return;
       event.preventDefault();

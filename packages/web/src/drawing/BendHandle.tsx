@@ -16,7 +16,10 @@ export interface Bend {
   to: number;
   /** What it is, in words. */
   title: string;
-  /** @param share how much of the way from one end to the other is gone in the middle, over 0 and under 1; 0.5 is straight */
+  /**
+   * @param share how much of the way from one end to the other is gone in the middle, over 0 and under 1; 0.5
+   * is straight
+   */
   onBend: (share: number) => void;
 }
 
@@ -29,7 +32,10 @@ interface BendHandleProps {
   yAt: (clientY: number) => number;
 }
 
-/** The round handle that bends a stretch of line: drag it up or down, arrows do the same, Delete or a double-click makes it straight. */
+/**
+ * The round handle that bends a stretch of line: drag it up or down, arrows do the same, Delete or a
+ * double-click makes it straight.
+ */
 export function BendHandle({ bend, left, top, yAt }: BendHandleProps) {
   const [held, setHeld] = useState(false);
   const { from, to, y, title, onBend } = bend;

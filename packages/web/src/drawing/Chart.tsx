@@ -9,7 +9,9 @@ import { type Inks, currentInks } from './inks';
 
 echarts.use([BarChart, LineChart, CustomChart, GridComponent, TooltipComponent, AriaComponent, CanvasRenderer]);
 
-/** An ECharts chart in the inks of the theme. `option` is a function, so that a change of theme draws it anew. */
+/**
+ * An ECharts chart in the inks of the theme. `option` is a function, so that a change of theme draws it anew.
+ */
 export function Chart({
   option,
   label,

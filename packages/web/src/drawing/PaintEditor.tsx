@@ -19,8 +19,8 @@ const KEY_STEP = 0.02;
 const FINE = 0.1;
 
 /**
- * A row of values painted with a pointer: a stroke sets every value that it passes. By keys: arrows left and right choose a
- * value, up and down change it (fine with Shift).
+ * A row of values painted with a pointer: a stroke sets every value that it passes. By keys: arrows left and
+ * right choose a value, up and down change it (fine with Shift).
  */
 export function PaintEditor({ label, values, range, as, reference, describe, onChange }: PaintEditorProps) {
   const [low, high] = range;

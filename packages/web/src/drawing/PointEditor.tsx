@@ -39,8 +39,9 @@ const MIN_DISTANCE = 0.002;
 const HEIGHT = 132;
 
 /**
- * A line drawn by its points: drag them, double-click for another one, and by keys: Tab to a point, arrows move it (fine with
- * Shift), Insert adds one behind it, Delete takes it away. Between points that can be bent, a round handle bends the line.
+ * A line drawn by its points: drag them, double-click for another one, and by keys: Tab to a point, arrows
+ * move it (fine with Shift), Insert adds one behind it, Delete takes it away. Between points that can be
+ * bent, a round handle bends the line.
  */
 export function PointEditor({
   label,

@@ -63,7 +63,10 @@ export function curvesOption({ reference, patch, fitted, x, y }: OverprintCurves
   };
 }
 
-/** Levels of partials as bars in the same place: the reference below, the patch a little to the right over it, multiplied. */
+/**
+ * Levels of partials as bars in the same place: the reference below, the patch a little to the right over it,
+ * multiplied.
+ */
 export function partialsOption(reference: number[], patch: number[] | undefined, inks: Inks): EChartsOption {
   const floor = -72;
   const height = (levels: number[]) => levels.map((level, i) => [i + 1, level > floor ? level - floor : null]);
@@ -106,7 +109,8 @@ export function partialsOption(reference: number[], patch: number[] | undefined,
               type: 'bar' as const,
               data: height(patch),
               barWidth: '52%',
-              // A little beside the reference, so that each ink stands alone at one edge even where both agree.
+              // A little beside the reference, so that each ink stands alone at one edge even where both
+              // agree.
               barGap: '-72%',
               itemStyle: { color: inks.patch, borderColor: inks.patch, borderWidth: 1 },
             },

@@ -3,8 +3,8 @@ import { useSettings } from '../app/settings';
 import { type Inks, currentInks } from './inks';
 
 /**
- * A canvas that fills its box at the screen's own resolution and is drawn anew when it is resized, when the theme changes, or when
- * `draw` is another function.
+ * A canvas that fills its box at the screen's own resolution and is drawn anew when it is resized, when the
+ * theme changes, or when `draw` is another function.
  */
 export function useCanvas(
   draw: (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => void,
@@ -24,7 +24,8 @@ export function useCanvas(
       context.scale(ratio, ratio);
       draw(context, width, height, currentInks());
     };
-    // One frame after its name the theme's colours are in place; and a screen that opens is laid out in one frame and drawn in the next.
+    // One frame after its name the theme's colours are in place; and a screen that opens is laid out in one
+    // frame and drawn in the next.
     let frame = requestAnimationFrame(() => (frame = requestAnimationFrame(redraw)));
     let first = true;
     const observer = new ResizeObserver(() => {

@@ -11,8 +11,8 @@ import type { Patch } from '@imprint/core/patch/schema';
 import { client } from '../api/client';
 
 /**
- * Tables and samples of patches by the hash of their bytes. In the page they stand in the patch itself, on the server once each:
- * what is here was worked out or fetched once.
+ * Tables and samples of patches by the hash of their bytes. In the page they stand in the patch itself, on
+ * the server once each: what is here was worked out or fetched once.
  */
 const contentOfBase64 = new Map<string, Content>();
 const base64OfHash = new Map<string, string>();

@@ -43,7 +43,9 @@ export async function resolveConflict(unsent: Unsent, whose: 'mine' | 'theirs'):
   await outbox.resolve(unsent, whose);
 }
 
-/** Which windows of this browser are open: each holds a lock of its name until it is gone, however it goes. */
+/**
+ * Which windows of this browser are open: each holds a lock of its name until it is gone, however it goes.
+ */
 async function openWindows(): Promise<Set<string>> {
   const { held = [] } = (await locks?.query()) ?? {};
   return new Set(held.map(({ name }) => name ?? ''));
@@ -51,7 +53,10 @@ async function openWindows(): Promise<Set<string>> {
 
 let adopted: Promise<void> | undefined;
 
-/** Sends what windows that are gone had left, once for each page; resolves when that was done or had to be put off. */
+/**
+ * Sends what windows that are gone had left, once for each page; resolves when that was done or had to be put
+ * off.
+ */
 export function sendLeftovers(): Promise<void> {
   adopted ??= (async () => {
     void locks?.request(lockOf(windowId), () => new Promise(() => {}));

@@ -21,7 +21,10 @@ export interface Sender {
   current(error: RequestError): Confirmed;
   /** What is left to send of a change that was made while the same thing was sent. */
   rebase(unsent: Unsent, sent: Unsent): Unsent['body'];
-  /** Whether it can go with a page that is being left; null when it is too large, or needs more than one request. */
+  /**
+   * Whether it can go with a page that is being left; null when it is too large, or needs more than one
+   * request.
+   */
   fitsKeepalive(unsent: Unsent): boolean;
 }
 
@@ -50,8 +53,9 @@ const PAUSES_MS = [500, 1000, 2000, 4000, 8000, 15_000];
 export type Outbox = ReturnType<typeof createOutbox>;
 
 /**
- * Sends changes in the order in which they were made, one at a time. Each is kept in the browser from the moment it is made
- * until the server has confirmed it; while the server is away it is tried again with growing pauses.
+ * Sends changes in the order in which they were made, one at a time. Each is kept in the browser from the
+ * moment it is made until the server has confirmed it; while the server is away it is tried again with
+ * growing pauses.
  */
 export function createOutbox({ windowId, storage, senders, events, pausesMs = PAUSES_MS }: OutboxOptions) {
   const waiting = new Map<string, Unsent>();
@@ -104,7 +108,10 @@ export function createOutbox({ windowId, storage, senders, events, pausesMs = PA
     tell();
   }
 
-  /** Sends what waits. Resolves when all was sent or had to be put off; `put` and `flush` meanwhile are part of it. */
+  /**
+   * Sends what waits. Resolves when all was sent or had to be put off; `put` and `flush` meanwhile are part
+   * of it.
+   */
   function flush(): Promise<void> {
     clearTimeout(retry);
     sending ??= sendAll().finally(() => {
@@ -198,7 +205,10 @@ export function createOutbox({ windowId, storage, senders, events, pausesMs = PA
     put,
     flush,
 
-    /** Sends what is small enough with a page that is being left. What the server does not confirm stays in the browser. */
+    /**
+     * Sends what is small enough with a page that is being left. What the server does not confirm stays in
+     * the browser.
+     */
     leave(): void {
       for (const unsent of waiting.values()) {
         if (unsent.refusal !== null || conflicts.has(unsent.key)) continue;

@@ -17,7 +17,10 @@ export const usePulse = create<PulseState>(() => none);
 const EVERY_MS = 6000;
 const WHILE_AWAY_MS = 1500;
 
-/** Tells the server that this window has a study open, and learns what others do and whether it is there. Returns what ends it. */
+/**
+ * Tells the server that this window has a study open, and learns what others do and whether it is there.
+ * Returns what ends it.
+ */
 export function startPulse(studyId: string): () => void {
   let over = false;
   let timer: ReturnType<typeof setTimeout> | undefined;

@@ -11,7 +11,9 @@ export interface UnsentStorage {
   remove(key: string): Promise<void>;
 }
 
-/** In this browser's IndexedDB. Tables and samples that the server lacks are kept beside what refers to them. */
+/**
+ * In this browser's IndexedDB. Tables and samples that the server lacks are kept beside what refers to them.
+ */
 export function browserStorage(): UnsentStorage {
   const unsentStore = createStore('imprint-unsent', 'unsent');
   const contentStore = createStore('imprint-contents', 'contents');

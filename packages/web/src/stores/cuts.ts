@@ -64,7 +64,9 @@ function checked(fields: object): CutFields {
   return result.data;
 }
 
-/** Changes a cut here at once, and on the server as soon as it can be. Throws what is wrong with the change. */
+/**
+ * Changes a cut here at once, and on the server as soon as it can be. Throws what is wrong with the change.
+ */
 export async function changeCut(id: string, changes: Partial<CutFields>): Promise<void> {
   const { study, cuts } = getState();
   const before = cuts.find((other) => other.id === id);
@@ -150,7 +152,10 @@ export async function isolateCut(): Promise<void> {
   if (getState().cutId === cut.id) hear(cut, 'kept');
 }
 
-/** Changes what is kept of the chosen cut. Its reading was of something else; the notes stay for the masks that follow them. */
+/**
+ * Changes what is kept of the chosen cut. Its reading was of something else; the notes stay for the masks
+ * that follow them.
+ */
 export async function setIsolation(isolation: Isolation): Promise<void> {
   const cut = cutOf(getState());
   if (!cut) return;

@@ -99,7 +99,9 @@ export async function goOnWithOverview(): Promise<void> {
   if (study) await makeOverview(study.reference.id);
 }
 
-/** Sets the beats by hand; null for those that were found. Divisions that are read from then on refer to them. */
+/**
+ * Sets the beats by hand; null for those that were found. Divisions that are read from then on refer to them.
+ */
 export function setGrid(grid: Grid | null): void {
   changeStudy({ grid });
 }

@@ -20,7 +20,9 @@ let arriving = false;
 /** Whether the patch that is just set came from the server, so that it need not go there. */
 export const isArriving = () => arriving;
 
-/** Makes the newest revision on the server the patch of this window; the present one can be had back by undo. */
+/**
+ * Makes the newest revision on the server the patch of this window; the present one can be had back by undo.
+ */
 export async function takeTheirs(studyId: string): Promise<void> {
   const kept = await client.patch(studyId);
   const patch = kept && (await unpacked(kept.patch));
@@ -32,14 +34,18 @@ export async function takeTheirs(studyId: string): Promise<void> {
   setState({ revision: kept.revision });
 }
 
-/** Puts the present patch down for sending, at once where its tables and samples are known, and keeps it in this browser. */
+/**
+ * Puts the present patch down for sending, at once where its tables and samples are known, and keeps it in
+ * this browser.
+ */
 export async function keepPatch(name: string | null = null): Promise<void> {
   const { study } = getState();
   const { patch } = usePatchStore.getState();
   if (!study || !patch) return;
   const known = before;
   const document = packedNow(patch) ?? (await packed(patch));
-  // Packing may have taken its time: when a later state of the same study is here by now, that one is put down.
+  // Packing may have taken its time: when a later state of the same study is here by now, that one is put
+  // down.
   const isOpen = getState().study?.id === study.id;
   if (isOpen && usePatchStore.getState().patch !== patch && name === null) return;
   const from = before?.studyId === study.id ? before : known;

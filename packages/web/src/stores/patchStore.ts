@@ -10,7 +10,10 @@ interface PatchState {
   patch: Patch | null;
   /** Takes over another patch; one step to undo. */
   setPatch(patch: Patch | null): void;
-  /** Changes the patch by a function that returns a changed copy; one step to undo, or part of a running gesture. */
+  /**
+   * Changes the patch by a function that returns a changed copy; one step to undo, or part of a running
+   * gesture.
+   */
   edit(change: (patch: Patch) => Patch): void;
 }
 

@@ -37,8 +37,8 @@ const isSame = (a: Wanted | null, b: Wanted | null) =>
 let printing = false;
 
 /**
- * Prints the patch over the chosen cut and counts the gaps. Whatever changes meanwhile, the patch, the cut or its reading, leads
- * to one more print; so does a thread that was ended to cancel something else.
+ * Prints the patch over the chosen cut and counts the gaps. Whatever changes meanwhile, the patch, the cut or
+ * its reading, leads to one more print; so does a thread that was ended to cancel something else.
  */
 export async function printPatch(): Promise<void> {
   if (printing) return;

@@ -1,4 +1,5 @@
 import type { Cut } from '@imprint/contract/api';
+import { emptyPatch } from '@imprint/core/patch/defaults';
 import { pieceTraits } from '@imprint/core/reading/piece/piece';
 import type { ReadingContext } from '@imprint/core/reading/read';
 import type { Reading } from '@imprint/core/reading/schema';
@@ -31,7 +32,9 @@ export async function readCut(): Promise<void> {
   if (reading) await storeReading(cut, reading);
 }
 
-/** Measures every cut that has no reading yet, one after the other; what was measured before a cancel stays. */
+/**
+ * Measures every cut that has no reading yet, one after the other; what was measured before a cancel stays.
+ */
 export async function readAllCuts(): Promise<void> {
   const { cuts } = getState();
   for (const [i, cut] of cuts.entries()) {
@@ -74,4 +77,10 @@ export async function makeFirstPatch(): Promise<void> {
   if (!first || getState().study?.id !== study.id) return;
   usePatchStore.getState().setPatch(first.patch);
   await storeReading(cut, first.reading);
+}
+
+/** Starts over with one plain saw behind an open low-pass; Undo brings back what was there. */
+export function startEmpty(): void {
+  const { study } = getState();
+  if (study) usePatchStore.getState().setPatch(emptyPatch(study.title));
 }

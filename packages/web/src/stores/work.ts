@@ -22,7 +22,10 @@ export async function doWork<T>(
   }
 }
 
-/** Lets the work on the whole file rest, or go on. A study that is closed meanwhile ends its thread, and the rest with it. */
+/**
+ * Lets the work on the whole file rest, or go on. A study that is closed meanwhile ends its thread, and the
+ * rest with it.
+ */
 function restWholeFile(resting: boolean): void {
   mediaApi()
     ?.pause(resting)
@@ -30,8 +33,8 @@ function restWholeFile(resting: boolean): void {
 }
 
 /**
- * Waits for the work that is running, whose progress says what comes next; at once where none is. False when it was cancelled or failed, or when
- * something waits already.
+ * Waits for the work that is running, whose progress says what comes next; at once where none is. False when
+ * it was cancelled or failed, or when something waits already.
  */
 export function afterWork(next: string): Promise<boolean> {
   const { work, queued } = useStudyStore.getState();

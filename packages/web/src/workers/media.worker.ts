@@ -72,7 +72,10 @@ const mediaWorker = {
     return computeSpectrogram(shown, sampleRateHz, { ...options, ...span });
   },
 
-  /** Takes seconds for a long file, but pictures that are asked for meanwhile come first. Null when it was stopped. */
+  /**
+   * Takes seconds for a long file, but pictures that are asked for meanwhile come first. Null when it was
+   * stopped.
+   */
   async onsets(): Promise<number[] | null> {
     if (!mono) return [];
     strength ??= await inTurns(strengthSteps(mono, sampleRateHz));

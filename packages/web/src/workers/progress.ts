@@ -1,8 +1,8 @@
 import * as Comlink from 'comlink';
 
 /**
- * A function that tells a page how far a thread is. It goes to the thread as one end of a channel, which is closed when the call
- * is over: channels that stay open keep everything that their listeners can reach.
+ * A function that tells a page how far a thread is. It goes to the thread as one end of a channel, which is
+ * closed when the call is over: channels that stay open keep everything that their listeners can reach.
  */
 type Report = (fraction: number) => void;
 

@@ -15,7 +15,10 @@ export class EndedError extends Error {
 }
 
 export interface RunningWorker<T> {
-  /** Calls to the thread. Every one of them ends: with what it gives, with what it throws, or with an EndedError. */
+  /**
+   * Calls to the thread. Every one of them ends: with what it gives, with what it throws, or with an
+   * EndedError.
+   */
   api: Comlink.Remote<T>;
   /** Ends the thread and whatever it is doing. */
   end(): void;

@@ -3,7 +3,10 @@ import { kernel, kernelNumbers } from './kernel';
 const side = (place: 'left' | 'right' | 'dryLeft' | 'dryRight' | 'loopLeft' | 'loopRight') =>
   kernelNumbers(place, kernel.MOST.value);
 
-/** Both sides of a block in the kernel: the signal, what belongs beside it (dry, or late), and what is sent round. */
+/**
+ * Both sides of a block in the kernel: the signal, what belongs beside it (dry, or late), and what is sent
+ * round.
+ */
 export const kernelSides = {
   left: side('left'),
   right: side('right'),

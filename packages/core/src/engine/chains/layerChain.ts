@@ -6,8 +6,9 @@ import type { LayerProgram } from '../program/program';
 import { BLOCK_SAMPLES } from '../sources/source';
 
 /**
- * The chain of a layer. It is run once, on the sum of the voices, since echoes and rooms go on after their note, and compressors hear all of
- * them; so its parameters can follow one note only: the one that began last.
+ * The chain of a layer. It is run once, on the sum of the voices, since echoes and rooms go on after their
+ * note, and compressors hear all of them; so its parameters can follow one note only: the one that began
+ * last.
  */
 export interface LayerChain extends Pick<EffectChain, 'latency' | 'silent' | 'clear'> {
   readonly effects: EffectChain;

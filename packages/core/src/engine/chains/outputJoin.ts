@@ -1,4 +1,6 @@
-/** Leads from where the output stood to where it goes on, so that what is taken away at once makes no click. */
+/**
+ * Leads from where the output stood to where it goes on, so that what is taken away at once makes no click.
+ */
 export interface OutputJoin {
   /** Has the next block joined to the one before. */
   begin(): void;

@@ -5,7 +5,10 @@ import { type EffectProgram, type Surroundings, compileEffect } from '../effects
 import { type EffectChain, createEffectChain } from '../effects/chain/effectChain';
 import type { PatchResources } from '../program/resources';
 
-/** A chain of several layers as it is run: what moves its numbers is the player's hand, by themselves and by macros. */
+/**
+ * A chain of several layers as it is run: what moves its numbers is the player's hand, by themselves and by
+ * macros.
+ */
 export interface SumProgram {
   effects: EffectProgram[];
   values: Float64Array;
@@ -37,11 +40,16 @@ function valueOf({ macros, routes }: SumContext, effect: Effect, name: string): 
   return movedValue(parameterOf(effect.kind, name)!, resting, moved);
 }
 
-/** The chain of a group, or of the whole patch: it goes on as it is while only numbers and switches change. */
+/**
+ * The chain of a group, or of the whole patch: it goes on as it is while only numbers and switches change.
+ */
 export interface SumChain extends Pick<EffectChain, 'latency' | 'clear'> {
   /** The effects; undefined when there are none. */
   readonly chain: EffectChain | undefined;
-  /** Takes over changed effects. True when there are others than before, or in another order: then it starts anew. */
+  /**
+   * Takes over changed effects. True when there are others than before, or in another order: then it starts
+   * anew.
+   */
   set(context: SumContext, effects: readonly Effect[], resources: PatchResources): boolean;
   run(left: Float64Array, right: Float64Array, around: Surroundings): void;
 }

@@ -1,6 +1,6 @@
 /**
- * Q of the two-pole sections of a Butterworth filter, lowest first; an odd order has one pole besides (Butterworth 1930: poles evenly
- * spaced on a circle).
+ * Q of the two-pole sections of a Butterworth filter, lowest first; an odd order has one pole besides
+ * (Butterworth 1930: poles evenly spaced on a circle).
  */
 export const butterworthQs = (order: number): number[] =>
   Array.from(

@@ -20,8 +20,9 @@ interface CombState {
 const signOf = (spec: Filter) => ('polarity' in spec && spec.polarity === 'negative' ? -1 : 1);
 
 /**
- * A feedback comb tuned to the cutoff: y[n] = x[n] ± f·y[n − rate/cutoff]. Positive feedback rings on all partials of that
- * pitch, negative on the odd ones of the octave below. White noise keeps its level, as the input is scaled by √(1 − f²).
+ * A feedback comb tuned to the cutoff: y[n] = x[n] ± f·y[n − rate/cutoff]. Positive feedback rings on all
+ * partials of that pitch, negative on the odd ones of the octave below. White noise keeps its level, as the
+ * input is scaled by √(1 − f²).
  */
 export const comb = defineFilter<CombState>({
   createState: (sampleRateHz) => ({ line: new Float64Array(Math.ceil(sampleRateHz / MIN_HZ) + 8), write: 0 }),
@@ -44,7 +45,8 @@ export const comb = defineFilter<CombState>({
     let level = at[LEVEL];
     let { write } = state;
     for (let i = from; i < to; i++) {
-      // Four-point Lagrange between the samples around the delay (Laakso et al. 1996, "Splitting the unit delay").
+      // Four-point Lagrange between the samples around the delay (Laakso et al. 1996, "Splitting the unit
+      // delay").
       const whole = Math.floor(delay);
       const d = delay - whole + 1;
       let k = write - whole + 1;

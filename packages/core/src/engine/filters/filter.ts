@@ -21,9 +21,9 @@ export interface FilterPitch {
 }
 
 /**
- * One kind of filter, in terms of what one channel has to remember. Coefficients are worked out once a block and run in
- * straight lines through it, so that a moving filter makes no steps; `run` can be given ranges of any length, down to
- * one sample.
+ * One kind of filter, in terms of what one channel has to remember. Coefficients are worked out once a block
+ * and run in straight lines through it, so that a moving filter makes no steps; `run` can be given ranges of
+ * any length, down to one sample.
  */
 interface FilterDefinition<S> {
   createState(sampleRateHz: number): S;

@@ -44,7 +44,10 @@ function gainDb(fields: Record<string, unknown>, hz: number): number {
   return decibels(Math.sqrt((2 * tail.reduce((sum, x) => sum + x * x, 0)) / tail.length) / level);
 }
 
-/** |H| in dB of an analogue prototype at the frequency that the bilinear transform, tuned to the cutoff, takes it to. */
+/**
+ * |H| in dB of an analogue prototype at the frequency that the bilinear transform, tuned to the cutoff, takes
+ * it to.
+ */
 function prototypeDb(h: (s: { re: number; im: number }) => { re: number; im: number }, cutoffHz: number, hz: number) {
   const w = Math.tan((Math.PI * hz) / RATE) / Math.tan((Math.PI * cutoffHz) / RATE);
   const { re, im } = h({ re: 0, im: w });

@@ -3,7 +3,10 @@ import { ratioFromSemitones } from '../../dsp/pitch';
 import { defineFilter, integratorGain } from './filter';
 import { forgetSmall } from './stateVariable';
 
-/** First three formants in Hz and their levels in dB, averages of men's voices: Peterson & Barney 1952, table II. */
+/**
+ * First three formants in Hz and their levels in dB, averages of men's voices: Peterson & Barney 1952, table
+ * II.
+ */
 const VOWELS = [
   { name: 'a', hz: [730, 1090, 2440], levelsDb: [-1, -5, -28] },
   { name: 'e', hz: [530, 1840, 2480], levelsDb: [-2, -17, -24] },
@@ -15,12 +18,15 @@ const VOWELS = [
 const FORMANTS = 3;
 /** g, k and level of each formant. */
 const PER_FORMANT = 3;
-/** The published levels are those of a voice, whose source already falls by 12 dB an octave: half of their fall is left. */
+/**
+ * The published levels are those of a voice, whose source already falls by 12 dB an octave: half of their
+ * fall is left.
+ */
 const LEVEL_SHARE = 0.5;
 
 /**
- * Frequency in Hz and level in dB of each formant in turn, at a place 0..1 along a, e, i, o, u, into `out`: frequencies between
- * neighbours on a log scale.
+ * Frequency in Hz and level in dB of each formant in turn, at a place 0..1 along a, e, i, o, u, into `out`:
+ * frequencies between neighbours on a log scale.
  */
 export function writeFormants(place: number, out: Float64Array): void {
   const x = Math.min(1, Math.max(0, place)) * (VOWELS.length - 1);

@@ -6,7 +6,10 @@ import { ladder } from './ladder';
 import { phaser } from './phaser';
 import { sectionFilters } from './twoPoleFilters';
 
-/** Every kind of filter. A new one is a file and a line here, besides its entry in the parameter table and the schema. */
+/**
+ * Every kind of filter. A new one is a file and a line here, besides its entry in the parameter table and the
+ * schema.
+ */
 export const filterModels: Record<FilterKind, FilterModel> = {
   ...sectionFilters,
   ladder,

@@ -18,9 +18,9 @@ export function softLimit(x: number): number {
 }
 
 /**
- * Four one-pole low-passes in a loop, without delay in it: H(s) = 1 / ((1 + s)⁴ + k), 24 dB per octave, ringing by
- * itself from k = 4 on (Zavalishin, The Art of VA Filter Design, 5.3). The loop is driven into a soft limit, which tames
- * the ringing; small signals see the linear filter at every drive.
+ * Four one-pole low-passes in a loop, without delay in it: H(s) = 1 / ((1 + s)⁴ + k), 24 dB per octave,
+ * ringing by itself from k = 4 on (Zavalishin, The Art of VA Filter Design, 5.3). The loop is driven into a
+ * soft limit, which tames the ringing; small signals see the linear filter at every drive.
  */
 export const ladder = defineFilter<Float64Array>({
   createState: () => new Float64Array(POLES),

@@ -12,7 +12,10 @@ const HIGHEST_HZ = 20000;
 const IMPULSE = 1e-3;
 const FLOOR_DB = -120;
 
-/** Gain over frequency of a filter at rest, on a log scale from 20 Hz to 20 kHz: the transform of what it makes of an impulse. */
+/**
+ * Gain over frequency of a filter at rest, on a log scale from 20 Hz to 20 kHz: the transform of what it
+ * makes of an impulse.
+ */
 export function filterResponse(filter: Filter, sampleRateHz: number): { hz: number; db: number }[] {
   const names = Object.keys(parametersOf(filter.kind));
   const program: FilterProgram = { spec: filter, slots: Object.fromEntries(names.map((name, i) => [name, i])) };
@@ -32,7 +35,10 @@ export function filterResponse(filter: Filter, sampleRateHz: number): { hz: numb
   return gainsOf(real, IMPULSE, sampleRateHz);
 }
 
-/** Gain over frequency of what became of an impulse, of `RESPONSE_SAMPLES`. Peaks and notches between the points are not missed. */
+/**
+ * Gain over frequency of what became of an impulse, of `RESPONSE_SAMPLES`. Peaks and notches between the
+ * points are not missed.
+ */
 export function gainsOf(response: Float64Array, impulse: number, sampleRateHz: number): { hz: number; db: number }[] {
   const real = response.slice();
   const imaginary = new Float64Array(RESPONSE_SAMPLES);

@@ -1,7 +1,7 @@
 /**
- * Two-pole sections by the trapezoidal state-variable filter, which stays stable while its cutoff moves (Zavalishin, The
- * Art of VA Filter Design, 4; Simper, "Linear trapezoidal SVF"). Its three outputs mixed give every second-order response:
- * at rest these are the biquads of R. Bristow-Johnson's Audio EQ Cookbook.
+ * Two-pole sections by the trapezoidal state-variable filter, which stays stable while its cutoff moves
+ * (Zavalishin, The Art of VA Filter Design, 4; Simper, "Linear trapezoidal SVF"). Its three outputs mixed
+ * give every second-order response: at rest these are the biquads of R. Bristow-Johnson's Audio EQ Cookbook.
  */
 
 /** Coefficients of a section: g, k = 1/Q, and the shares of input, band-pass and low-pass. */
@@ -12,15 +12,18 @@ export type SectionStates = Float64Array;
 
 export const createSections = (count: number): SectionStates => new Float64Array(2 * count);
 
-/** What is left below this is silence; without it, dying states turn into denormal numbers, which processors are slow at. */
+/**
+ * What is left below this is silence; without it, dying states turn into denormal numbers, which processors
+ * are slow at.
+ */
 const FORGOTTEN = 1e-18;
 
 export const forgetSmall = (x: number): number => (x > FORGOTTEN || x < -FORGOTTEN ? x : 0);
 
 /**
- * Runs section `index` in place over `signal[from..to)`. The integrators' update is solved for their states, which leaves the
- * fewest operations that wait for one another:
- * p' = (2a − 1)p + 2b(x − q), q' = 2bp + (1 − 2c)q + 2cx with a = 1/(1 + g(g + k)), b = ga, c = gb.
+ * Runs section `index` in place over `signal[from..to)`. The integrators' update is solved for their states,
+ * which leaves the fewest operations that wait for one another: p' = (2a − 1)p + 2b(x − q), q' = 2bp + (1 −
+ * 2c)q + 2cx with a = 1/(1 + g(g + k)), b = ga, c = gb.
  */
 export function runSection(
   states: SectionStates,

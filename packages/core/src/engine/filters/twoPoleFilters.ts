@@ -14,8 +14,8 @@ type Slope = keyof typeof BUTTERWORTH_Q;
 type Tune = FilterModel['tune'];
 
 /**
- * Sections of a low- or high-pass. The resonance multiplies the Q of the last one, so the gain at the cutoff is
- * `resonanceDb − 3 dB` at every slope that has one.
+ * Sections of a low- or high-pass. The resonance multiplies the Q of the last one, so the gain at the cutoff
+ * is `resonanceDb − 3 dB` at every slope that has one.
  */
 function tuneEdge(
   kind: 'lowpass' | 'highpass',
@@ -66,7 +66,10 @@ const edgeModel = (kind: 'lowpass' | 'highpass') =>
     (program, values, pitch, out) => tuneEdge(kind, program, values, pitch, out),
   );
 
-/** A low- or high-pass with a notch of its own, a number of semitones from the cutoff, that can be moved against it. */
+/**
+ * A low- or high-pass with a notch of its own, a number of semitones from the cutoff, that can be moved
+ * against it.
+ */
 const edgeWithNotch = (kind: 'lowpass' | 'highpass') =>
   chainModel(
     (spec) => edgeSections(slopeOf(spec)) + 1,

@@ -12,7 +12,10 @@ export function compileContour({ points }: Pick<Contour, 'points'>): ContourProg
   };
 }
 
-/** Value of a contour at a time since note-on: straight between points, held before the first and after the last. */
+/**
+ * Value of a contour at a time since note-on: straight between points, held before the first and after the
+ * last.
+ */
 export function contourValue({ seconds, values }: ContourProgram, time: number): number {
   const last = seconds.length - 1;
   if (time <= seconds[0]) return values[0];

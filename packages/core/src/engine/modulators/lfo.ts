@@ -5,7 +5,10 @@ import { writeRandom } from '../random';
 export interface LfoProgram {
   shape: Lfo['shape'];
   points: { at: Float64Array; value: Float64Array; bend: Float64Array };
-  /** Rate over the value in Hz, which routes may move: 1, or for a synced LFO what leads to its division's rate. */
+  /**
+   * Rate over the value in Hz, which routes may move: 1, or for a synced LFO what leads to its division's
+   * rate.
+   */
   perHz: number;
   oneShot: boolean;
   free: boolean;
@@ -73,8 +76,8 @@ export function startLfo(program: LfoProgram, state: LfoState, values: Float64Ar
 const rateOf = ({ perHz, slots }: LfoProgram, values: Float64Array) => perHz * values[slots.rateHz];
 
 /**
- * Brings `smoothed`, 0..1, to the note's time, which must not go back between calls. Delay holds it at its start, fade-in lets
- * `depth` grow from 0 to 1.
+ * Brings `smoothed`, 0..1, to the note's time, which must not go back between calls. Delay holds it at its
+ * start, fade-in lets `depth` grow from 0 to 1.
  *
  * @param place among the layer's modulators: each is random in its own way
  */
@@ -100,7 +103,10 @@ export function advanceLfo(
   state.smoothed = tau > 0 ? target + (state.smoothed - target) * Math.exp(-passed / tau) : target;
 }
 
-/** Where a shape is read, in turns, and what it is there, 0..1: in an object, since numbers that pass between functions are boxed. */
+/**
+ * Where a shape is read, in turns, and what it is there, 0..1: in an object, since numbers that pass between
+ * functions are boxed.
+ */
 interface ShapeReader {
   at: number;
   target: number;
@@ -110,7 +116,10 @@ interface ShapeReader {
   random: Float64Array;
 }
 
-/** An LFO's shape at a place in turns, 0..1: shapes start where they rise (sine in its middle, the others at their lowest). */
+/**
+ * An LFO's shape at a place in turns, 0..1: shapes start where they rise (sine in its middle, the others at
+ * their lowest).
+ */
 export function shapeAt(program: Pick<LfoProgram, 'shape' | 'points'>, turns: number, seed: number): number {
   const reader = createLfoState();
   reader.at = turns;
@@ -175,7 +184,10 @@ function drawnAt({ at, value, bend }: LfoProgram['points'], x: number): number {
 
 const BEND_POWER = 6;
 
-/** Bend, −1 to 1, of a stretch that has gone `share` of its way in its middle, over 0 and under 1; the nearest one that there is. */
+/**
+ * Bend, −1 to 1, of a stretch that has gone `share` of its way in its middle, over 0 and under 1; the nearest
+ * one that there is.
+ */
 export function bendThrough(share: number): number {
   const slowFirst = share <= 0.5;
   const power = -Math.log2(slowFirst ? share : 1 - share);

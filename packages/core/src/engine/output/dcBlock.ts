@@ -1,11 +1,15 @@
-/** Corner of the high-pass that takes constants away: low enough to leave the lowest bass alone (−0.01 dB at 27.5 Hz). */
+/**
+ * Corner of the high-pass that takes constants away: low enough to leave the lowest bass alone (−0.01 dB at
+ * 27.5 Hz).
+ */
 const CORNER_HZ = 5;
 /** What is left of it is forgotten below this, so that silence gets silent. */
 const FORGOTTEN = 1e-9;
 
 /**
- * Takes the constant part from a signal, also one that grows with an envelope, which a single pole would let through. A Butterworth
- * high-pass of second order, trapezoidal (Zavalishin, The Art of VA Filter Design, 4.4).
+ * Takes the constant part from a signal, also one that grows with an envelope, which a single pole would let
+ * through. A Butterworth high-pass of second order, trapezoidal (Zavalishin, The Art of VA Filter Design,
+ * 4.4).
  */
 export interface DcBlock {
   readonly silent: boolean;

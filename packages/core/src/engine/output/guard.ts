@@ -2,11 +2,17 @@ import { createDcBlock } from './dcBlock';
 
 /** The output never gets over this: 12 dB over full scale, less a hair. */
 const CEILING = 3.95;
-/** Level to which louder sound is turned down, with room for what is left of a peak before the turn is complete. */
+/**
+ * Level to which louder sound is turned down, with room for what is left of a peak before the turn is
+ * complete.
+ */
 const TURNED_TO = 3.5;
 /** Over so many samples the gain moves within a block, against clicks. */
 const RAMP_SAMPLES = 16;
-/** A peak counts this long, more than a period of the lowest tone, so that a steady tone is turned by a steady gain. */
+/**
+ * A peak counts this long, more than a period of the lowest tone, so that a steady tone is turned by a steady
+ * gain.
+ */
 const HOLD_SECONDS = 0.06;
 const RECOVERY_SECONDS = 0.15;
 
@@ -17,8 +23,8 @@ export interface Guard {
 }
 
 /**
- * A limiter that knows the block before it puts it out. It turns both channels down as one and does not bend their waveforms; what its
- * own movement adds of a constant is taken away (our own rule).
+ * A limiter that knows the block before it puts it out. It turns both channels down as one and does not bend
+ * their waveforms; what its own movement adds of a constant is taken away (our own rule).
  */
 export function createGuard(sampleRateHz: number, blockSamples: number): Guard {
   const holdBlocks = Math.ceil((HOLD_SECONDS * sampleRateHz) / blockSamples);

@@ -18,10 +18,16 @@ export function prepareSample(channels: readonly Float32Array[], sampleRateHz: n
   return { sampleRateHz, octaves };
 }
 
-/** Between two halvings the band still has to be narrowed: these fractions of the Nyquist frequency are made ready. */
+/**
+ * Between two halvings the band still has to be narrowed: these fractions of the Nyquist frequency are made
+ * ready.
+ */
 const CUTOFFS = [1, 0.875, 0.75, 0.625, 0.5] as const;
 
-/** Makes the kernels that reading needs, which takes tens of milliseconds the first time: not for the audio callback. */
+/**
+ * Makes the kernels that reading needs, which takes tens of milliseconds the first time: not for the audio
+ * callback.
+ */
 export function prepareKernels(): void {
   for (const cutoff of CUTOFFS) readSinc([0], 0, cutoff);
 }

@@ -26,7 +26,10 @@ export interface LayerProgram {
   voice: Voice;
   slots: SlotTable;
   sources: SourceProgram[];
-  /** Sources that run at the plain rate; those that may have to run at four times it, modulators first; those that wait for them. */
+  /**
+   * Sources that run at the plain rate; those that may have to run at four times it, modulators first; those
+   * that wait for them.
+   */
   plain: number[];
   fine: number[];
   late: number[];
@@ -267,7 +270,9 @@ function isPureSine(layer: Layer, source: Source): boolean {
   return source.kind === 'shape' && source.shape === 'sine' && source.morph === 0 && !morphs;
 }
 
-/** FM and ring modulation that arrives at a source from others that are switched on; feedback is told apart. */
+/**
+ * FM and ring modulation that arrives at a source from others that are switched on; feedback is told apart.
+ */
 function incomingOf(layer: Layer, target: Source, slots: SlotBuilder): Incoming[] {
   const incoming: Incoming[] = [];
   for (const interaction of layer.interactions) {
@@ -294,7 +299,10 @@ function highestIndexOf({ routes }: Layer, { id, index }: Extract<Interaction, {
     .reduce((sum, { amount }) => sum + Math.abs(amount), index);
 }
 
-/** Fine sources so that what modulates comes before what it modulates; in a ring one hears the other's block before. */
+/**
+ * Fine sources so that what modulates comes before what it modulates; in a ring one hears the other's block
+ * before.
+ */
 function inModulationOrder(fine: readonly number[], sources: readonly SourceProgram[]): number[] {
   const ordered: number[] = [];
   const visiting = new Set<number>();

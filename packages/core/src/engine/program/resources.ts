@@ -5,8 +5,8 @@ import { type BandlimitedTable, type Harmonics, tableFromFrames, tableFromHarmon
 import { type PreparedSample, prepareSample } from './preparedSample';
 
 /**
- * What a patch plays besides its numbers, made ready for the audio thread: plain data that can be sent there. Making it
- * takes tens of milliseconds, so it is done elsewhere.
+ * What a patch plays besides its numbers, made ready for the audio thread: plain data that can be sent there.
+ * Making it takes tens of milliseconds, so it is done elsewhere.
  */
 export interface PatchResources {
   /** Band-limited tables by wavetable id, and of partials by source key. */
@@ -27,7 +27,9 @@ export type ResourceRequest =
 /** Key of the table of a partials source; source ids are unique within a layer only. */
 export const partialsKey = (layerId: string, sourceId: string) => `${layerId}/${sourceId}`;
 
-/** What has to be made ready for a patch. `content` tells whether something made earlier can be used again. */
+/**
+ * What has to be made ready for a patch. `content` tells whether something made earlier can be used again.
+ */
 export function resourcesWanted(patch: Patch): ResourceRequest[] {
   return [
     ...patch.wavetables.map((wavetable): ResourceRequest => ({

@@ -4,8 +4,8 @@ import { type Module, amountParameter, modulesOf, targetOf } from '../../patch/m
 import type { Layer, Route } from '../../patch/schema';
 
 /**
- * Every number of a layer in one array, so that a voice reads its values by index. Most stay at their base; those that
- * routes arrive at are worked out anew at every block, or once when a note starts.
+ * Every number of a layer in one array, so that a voice reads its values by index. Most stay at their base;
+ * those that routes arrive at are worked out anew at every block, or once when a note starts.
  */
 export interface SlotTable {
   base: Float64Array;

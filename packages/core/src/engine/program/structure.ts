@@ -1,7 +1,10 @@
 import type { Patch } from '../../patch/schema';
 import type { LayerProgram } from './program';
 
-/** What must stay the same for voices to go on: modules and their kinds, what they read and how they are joined. */
+/**
+ * What must stay the same for voices to go on: modules and their kinds, what they read and how they are
+ * joined.
+ */
 export function structureOf({ layers, macros }: Patch, programs: readonly LayerProgram[]): string {
   return JSON.stringify([
     layers.map(

@@ -34,14 +34,18 @@ export function compileDrawnPhase(points: DrawnPhase): DrawnPhaseProgram {
   return { x, y, slope };
 }
 
-/** Knee where one half is crowded most, as a share of the period: what is squeezed is read at most this much faster. */
+/**
+ * Knee where one half is crowded most, as a share of the period: what is squeezed is read at most this much
+ * faster.
+ */
 const MIN_KNEE = 0.02;
 /** Exponent where it leans most. */
 const MAX_LEAN_POWER = 8;
 
 /**
- * Where in its period a source is read at phase `phase`, both in cycles 0..1: phase distortion (Ishibashi 1985, US patent
- * 4658691, long expired) and its relatives. One period in, one period out, so the pitch stays.
+ * Where in its period a source is read at phase `phase`, both in cycles 0..1: phase distortion (Ishibashi
+ * 1985, US patent 4658691, long expired) and its relatives. One period in, one period out, so the pitch
+ * stays.
  *
  * @param amount −1..1; for the sync kinds not used
  * @param extra for sync the ratio of the synced oscillator to the note, for stairs the count of steps

@@ -19,12 +19,15 @@ export const compileShaper = (shaper: Shaper, slots: ShaperProgram['slots']): Sh
 });
 
 /**
- * One channel of a shaper: four times oversampled against aliasing, more where the curve folds; half a sample at that rate later than
- * its latency says.
+ * One channel of a shaper: four times oversampled against aliasing, more where the curve folds; half a sample
+ * at that rate later than its latency says.
  */
 export interface ShaperChannel {
   clear(): void;
-  /** Shapes `signal[from..to)` in place, SHAPER_LATENCY samples later. The first call after `clear` starts at the present values. */
+  /**
+   * Shapes `signal[from..to)` in place, SHAPER_LATENCY samples later. The first call after `clear` starts at
+   * the present values.
+   */
   run(program: ShaperProgram, values: Float64Array, signal: Float64Array, from: number, to: number): void;
 }
 

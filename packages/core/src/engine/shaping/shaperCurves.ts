@@ -12,9 +12,10 @@ const LOG_BEND = kernel.LOG_BEND.value;
 const SINE_STOP = Math.PI / 2;
 
 /**
- * Output of each curve over its input, of about ±1. All have slope 1 at 0 (sine folding π/2), so quiet sounds pass as they are. Soft: tanh.
- * Tube: exponential knees of unequal height, hence even partials. Diode: the negative half is held at a quarter. Sine: rounded into its stop
- * as a quarter of a sine. Logarithmic: never stops. Folding turns back at ±1, as a sine or as straight lines.
+ * Output of each curve over its input, of about ±1. All have slope 1 at 0 (sine folding π/2), so quiet sounds
+ * pass as they are. Soft: tanh. Tube: exponential knees of unequal height, hence even partials. Diode: the
+ * negative half is held at a quarter. Sine: rounded into its stop as a quarter of a sine. Logarithmic: never
+ * stops. Folding turns back at ±1, as a sine or as straight lines.
  */
 const curves: Record<Exclude<ShaperCurve, 'drawn'>, (x: number) => number> = {
   soft: Math.tanh,
@@ -70,7 +71,9 @@ const beyondOf: { [C in ShaperCurve]?: keyof typeof beyondTable } = {
   straightFold: 'folds',
   logarithmic: 'logarithm',
 };
-/** Driven by 48 dB a curve that folds turns back hundreds of times in a cycle; corners have the more partials. */
+/**
+ * Driven by 48 dB a curve that folds turns back hundreds of times in a cycle; corners have the more partials.
+ */
 const doublingsOf: { [C in ShaperCurve]?: number } = { roundFold: 2, straightFold: 3 };
 
 const tables = new Map<ShaperCurve, CurveTable>();

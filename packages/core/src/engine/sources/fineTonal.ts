@@ -15,8 +15,8 @@ const lane = { unit: 0, left: 0, leftStep: 0, right: 0, rightStep: 0, stereo: fa
 
 /**
  * Adds a block of a source whose phase is shaped or modulated, or that modulates others, at the fine rate;
- * `left` and `right` of the context are then buffers of that rate. FM is phase modulation, sin(ωt + I·m(t)), which for a
- * sine is Chowning's (1973) linear FM of index I, through zero.
+ * `left` and `right` of the context are then buffers of that rate. FM is phase modulation, sin(ωt + I·m(t)),
+ * which for a sine is Chowning's (1973) linear FM of index I, through zero.
  */
 export function renderFine(
   program: TonalProgram,
@@ -125,8 +125,9 @@ function addPhaseModulated(
 }
 
 /**
- * A voice with everything: shaped phase, feedback, moving frames, modulators. Where the shaped phase jumps, two-sample
- * polynomials take the place of the jump (Välimäki & Huovilainen 2007) and of its kink (Esqueda et al. 2016).
+ * A voice with everything: shaped phase, feedback, moving frames, modulators. Where the shaped phase jumps,
+ * two-sample polynomials take the place of the jump (Välimäki & Huovilainen 2007) and of its kink (Esqueda et
+ * al. 2016).
  */
 function addShaped(
   level: TableLevel,
@@ -145,7 +146,8 @@ function addShaped(
   const jumps = canJump(phaseShape);
   const faded = phaseShape === phaseShapeCode.hardSyncFaded;
   const stepped = phaseShape === phaseShapeCode.stairs;
-  // Half of it goes to each of the last two outputs, whose mean is fed back, against hunting at the Nyquist frequency.
+  // Half of it goes to each of the last two outputs, whose mean is fed back, against hunting at the Nyquist
+  // frequency.
   const feedback = feedbackSlot === undefined ? 0 : values[feedbackSlot] / (4 * Math.PI);
   const { unit, leftStep, rightStep, stereo } = lane;
   let { left: l, right: r } = lane;
@@ -216,8 +218,8 @@ function addShaped(
 }
 
 /**
- * A jump of a shaped phase: where in the period it is and how far a sample goes there, what shapes the source at that moment, and
- * what is found: the jump of its output and the change of slope, per sample.
+ * A jump of a shaped phase: where in the period it is and how far a sample goes there, what shapes the source
+ * at that moment, and what is found: the jump of its output and the change of slope, per sample.
  */
 const edge = { at: 0, forward: 0, amount: 0, extra: 0, position: 0, second: 0, width: 0, jump: 0, kink: 0 };
 /** What a source puts out at a phase of the note: of the edge that is looked at. */

@@ -33,7 +33,8 @@ function pair(
 }
 
 describe('FM', () => {
-  // J_n(β): Abramowitz & Stegun, table 9.1; sidebands at fc ± n·fm: Chowning 1973. A ratio of √2 keeps them apart.
+  // J_n(β): Abramowitz & Stegun, table 9.1; sidebands at fc ± n·fm: Chowning 1973. A ratio of √2 keeps them
+  // apart.
   it.each([
     [1, [0.76519769, 0.44005059, 0.11490348, 0.01956335]],
     [2.405, [0, 0.5190907, 0.4317, 0.199]],
@@ -75,7 +76,8 @@ describe('FM', () => {
     ];
     const signal = held(patch);
     const levels = [1, 2, 3, 4].map((n) => decibels(amplitudeAt(signal, RATE, n * NOTE_HZ)));
-    // sin(ωt + β·y) has partials 2·J_n(nβ)/(nβ) (Tomisawa 1981, US patent 4249447, expired): −5.0 and −9.1 dB for β = 1.
+    // sin(ωt + β·y) has partials 2·J_n(nβ)/(nβ) (Tomisawa 1981, US patent 4249447, expired): −5.0 and −9.1 dB
+    // for β = 1.
     expect(levels[1] - levels[0]).toBeCloseTo(-7.92, 0);
     expect(levels[2] - levels[1]).toBeLessThan(-2);
     expect(aliasDb(signal, NOTE_HZ, RATE)).toBeLessThan(-60);

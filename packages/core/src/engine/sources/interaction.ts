@@ -48,7 +48,10 @@ export const ringToneHz = (
   { values, midi }: SourceContext,
 ) => (tuning === 'fixed' ? values[hzSlot] : hzFromMidi(midi) * values[ratioSlot]);
 
-/** Phase modulation of the present block in cycles, and its ring factor. Voices take turns, so one of each is enough. */
+/**
+ * Phase modulation of the present block in cycles, and its ring factor. Voices take turns, so one of each is
+ * enough.
+ */
 export const phaseModulation = createModulatorOutput();
 export const ringFactor = createModulatorOutput();
 
@@ -118,7 +121,8 @@ function multiplyRingTone(
 }
 
 /**
- * How much faster than its own pitch FM carries a source's phase at most in the present block, as a multiple of the pitch.
+ * How much faster than its own pitch FM carries a source's phase at most in the present block, as a multiple
+ * of the pitch.
  *
  * @param increment of the source, in cycles per sample of the rate at which this runs
  */
@@ -130,7 +134,9 @@ export function modulationSlope(increment: number, first: number, end: number): 
   return Math.min(MAX_FM_SLOPE, fastest / Math.max(1e-7, increment));
 }
 
-/** Multiplies a block at the plain rate by the ring factor of a source that has no fine rate, such as noise. */
+/**
+ * Multiplies a block at the plain rate by the ring factor of a source that has no fine rate, such as noise.
+ */
 export function applyRing(
   incoming: readonly Incoming[],
   state: InteractionState,
@@ -146,7 +152,9 @@ export function applyRing(
   }
 }
 
-/** Spreads a block of the plain rate over the fine one, in straight lines, for a source that others listen to. */
+/**
+ * Spreads a block of the plain rate over the fine one, in straight lines, for a source that others listen to.
+ */
 export function spreadOutput(output: Float64Array, signal: Float64Array, { from, to, rate }: SourceContext): void {
   let before = output[rate * (from > 0 ? from : BLOCK_SAMPLES) - 1];
   for (let i = from; i < to; i++) {

@@ -36,7 +36,10 @@ export interface NoiseProgram {
 const PAIRS = 7;
 /** The coloured band begins here; below it the spectrum is level. */
 const COLOUR_FROM_HZ = 12;
-/** Distance of the pole-zero pairs: two octaves. The last stands over what is heard, so that the slope goes on to the end. */
+/**
+ * Distance of the pole-zero pairs: two octaves. The last stands over what is heard, so that the slope goes on
+ * to the end.
+ */
 const PAIR_RATIO = 4;
 /** A pair has its exact gain here, as a share of half the rate. */
 const MATCHED_AT = 0.9;
@@ -156,8 +159,9 @@ function makeNoise(
 }
 
 /**
- * A slope of any fraction of 6 dB per octave by pole-zero pairs at even distances on the log axis (Smith, "Closed form fractional integration by
- * exponentially distributed pole-zero pairs"); at 1 kHz the level stays.
+ * A slope of any fraction of 6 dB per octave by pole-zero pairs at even distances on the log axis (Smith,
+ * "Closed form fractional integration by exponentially distributed pole-zero pairs"); at 1 kHz the level
+ * stays.
  *
  * @param share 0 white, 1 brown
  */
@@ -195,8 +199,9 @@ function colourNoise(
 }
 
 /**
- * The `a` of 1 + a·z⁻¹ for a pole or zero at a frequency, such that a pair of them has the gain of the analogue pair at 0 and close to half the
- * rate, where the bilinear transform would bend it (Vicanek, "Matched one-pole digital shelving filters", 2019).
+ * The `a` of 1 + a·z⁻¹ for a pole or zero at a frequency, such that a pair of them has the gain of the
+ * analogue pair at 0 and close to half the rate, where the bilinear transform would bend it (Vicanek,
+ * "Matched one-pole digital shelving filters", 2019).
  */
 function matchedRoot(hz: number, sampleRateHz: number): number {
   const corner = (2 * hz) / sampleRateHz;

@@ -91,7 +91,10 @@ export function startSample(program: SampleProgram, state: SampleState, context:
   startInteraction(program.incoming, state.interaction, context.values);
 }
 
-/** Adds a block of a recorded sound, read at the pitch's speed; in a loop the end is cross-faded with what leads up to its start. */
+/**
+ * Adds a block of a recorded sound, read at the pitch's speed; in a loop the end is cross-faded with what
+ * leads up to its start.
+ */
 export function renderSample(program: SampleProgram, state: SampleState, context: SourceContext): void {
   const { values, left, right, from, to } = context;
   const { sample, slots, loop, reverse, unisonVoices } = program;

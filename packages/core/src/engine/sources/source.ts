@@ -1,4 +1,7 @@
-/** Samples of a block of the engine. A note goes through it in one step or several; within a step values run in straight lines. */
+/**
+ * Samples of a block of the engine. A note goes through it in one step or several; within a step values run
+ * in straight lines.
+ */
 export const BLOCK_SAMPLES = 128;
 
 /** What the sources of a voice share: the note's present values, and where they write. */
@@ -22,7 +25,10 @@ export interface SourceContext {
   right: Float64Array;
 }
 
-/** The part of a route from the place among unison voices (−1..1 or 0..1), which each voice of a source reads for itself. */
+/**
+ * The part of a route from the place among unison voices (−1..1 or 0..1), which each voice of a source reads
+ * for itself.
+ */
 export interface UnisonRoute {
   target: 'semitones' | 'levelDb' | 'pan';
   amount: number;

@@ -88,7 +88,10 @@ export interface TonalState extends ModulatingState {
   /** Where the block starts and where it ends. */
   now: Moment;
   next: Moment;
-  /** Of each unison voice: the last two outputs, the phase they were read at, and the output that waits for a correction. */
+  /**
+   * Of each unison voice: the last two outputs, the phase they were read at, and the output that waits for a
+   * correction.
+   */
   before: Float64Array;
   beforeThat: Float64Array;
   phaseBefore: Float64Array;
@@ -159,8 +162,8 @@ function retune(program: TonalProgram, state: TonalState, context: SourceContext
 }
 
 /**
- * Works out what the source is at the end of the block. It writes where others would return, since numbers that leave a function
- * are boxed.
+ * Works out what the source is at the end of the block. It writes where others would return, since numbers
+ * that leave a function are boxed.
  */
 export function aim(program: TonalProgram, state: TonalState, values: Float64Array): void {
   const { shape, slots, table, phaseShape } = program;
@@ -199,7 +202,8 @@ export function startTonal(program: TonalProgram, state: TonalState, index: numb
   retune(program, state, context);
   const random = values[program.slots.startPhaseRandom] / 100;
   for (let u = 0; u < program.unisonVoices; u++) {
-    // Unison voices never start together, which would be one loud voice; how far notes differ is the patch's to say.
+    // Unison voices never start together, which would be one loud voice; how far notes differ is the patch's
+    // to say.
     const phase =
       values[program.slots.startPhaseCycles] +
       (u > 0 ? hashedRandom(0, index, u) : 0) +
@@ -305,7 +309,9 @@ function addShiftedSaw(program: TonalProgram, state: TonalState, context: Source
   reading.shift = reading.nextShift = 0;
 }
 
-/** Reads one frame of a source's table, cross-fading between two copies when its pitch crosses a band limit. */
+/**
+ * Reads one frame of a source's table, cross-fading between two copies when its pitch crosses a band limit.
+ */
 function addFrame(
   { table }: TonalProgram,
   { bank, unison, level, nextLevel }: TonalState,

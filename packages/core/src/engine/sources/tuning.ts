@@ -23,8 +23,8 @@ export interface TuningMemo {
 export const createTuningMemo = (): TuningMemo => ({ steps: NaN, factor: NaN, hz: 0 });
 
 /**
- * Works out `memo.hz`, the frequency of the middle of a source: steps from the note, a ratio to it, or a fixed one that no key
- * moves.
+ * Works out `memo.hz`, the frequency of the middle of a source: steps from the note, a ratio to it, or a
+ * fixed one that no key moves.
  */
 export function tuneMiddle(tuning: Tuning, slots: TuningSlots, context: SourceContext, memo: TuningMemo): void {
   const { values, midi } = context;

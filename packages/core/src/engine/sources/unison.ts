@@ -62,8 +62,8 @@ function sideOf(voice: number, count: number, place: number): number {
 }
 
 /**
- * Brings ratios and factors to the values at the end of the block: voices over the total detune, at constant power in sum,
- * panned at constant power. Does nothing when nothing has changed.
+ * Brings ratios and factors to the values at the end of the block: voices over the total detune, at constant
+ * power in sum, panned at constant power. Does nothing when nothing has changed.
  */
 export function spreadUnison(
   state: UnisonState,
@@ -154,7 +154,10 @@ function routed(routes: readonly UnisonRoute[], target: UnisonRoute['target'], p
 /** Result of `wander`, and what it lies between: numbers that a function returns can be boxed. */
 const walk = new Float64Array(3);
 
-/** Leaves a slow random walk between −1 and 1 in `walk`, a function of time alone: smooth steps between random values. */
+/**
+ * Leaves a slow random walk between −1 and 1 in `walk`, a function of time alone: smooth steps between random
+ * values.
+ */
 function wander(seed: number, voice: number, seconds: number): void {
   const x = seconds * DRIFT_HZ;
   const k = Math.floor(x);

@@ -2,8 +2,8 @@ import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
 import { FRAME_SAMPLES } from '../../patch/schema';
 
 /**
- * One period (or several frames of one) kept at many band limits, so that an oscillator can always read a copy with
- * nothing over the Nyquist frequency. Plain data: it can be made in one thread and sent to another.
+ * One period (or several frames of one) kept at many band limits, so that an oscillator can always read a
+ * copy with nothing over the Nyquist frequency. Plain data: it can be made in one thread and sent to another.
  */
 export interface BandlimitedTable {
   frameCount: number;
@@ -22,7 +22,9 @@ export interface TableLevel {
   cubics: Float64Array;
 }
 
-/** Fourier coefficients of a period, x(φ) = Σ cosine[n]·cos(2πnφ) + sine[n]·sin(2πnφ); index 0 is not used. */
+/**
+ * Fourier coefficients of a period, x(φ) = Σ cosine[n]·cos(2πnφ) + sine[n]·sin(2πnφ); index 0 is not used.
+ */
 export interface Harmonics {
   cosine: Float64Array;
   sine: Float64Array;
@@ -31,8 +33,8 @@ export interface Harmonics {
 export const MAX_HARMONICS = FRAME_SAMPLES / 2;
 
 /**
- * Harmonic counts of the copies. A quarter of an octave between neighbours: at worst the partials over 0.84 of the
- * Nyquist frequency are missing, and nothing folds back.
+ * Harmonic counts of the copies. A quarter of an octave between neighbours: at worst the partials over 0.84
+ * of the Nyquist frequency are missing, and nothing folds back.
  */
 const HARMONIC_COUNTS = (() => {
   const counts: number[] = [];
@@ -47,9 +49,10 @@ const MIN_SIZE = 128;
 const MAX_SIZE = 16384;
 
 /**
- * Samples that a copy needs. Cubics with the right values and slopes (Hermite) err by about (2πh/N)⁴/384 on harmonic h of a
- * table of N samples, so weak high harmonics, as most sounds have, ask for fewer than strong ones. Small tables matter:
- * many voices read them at once, and they should fit in the processor's nearest cache.
+ * Samples that a copy needs. Cubics with the right values and slopes (Hermite) err by about (2πh/N)⁴/384 on
+ * harmonic h of a table of N samples, so weak high harmonics, as most sounds have, ask for fewer than strong
+ * ones. Small tables matter: many voices read them at once, and they should fit in the processor's nearest
+ * cache.
  */
 function tableSize(frames: readonly Harmonics[], harmonics: number): number {
   let size = Math.max(MIN_SIZE, 2.5 * harmonics);
@@ -77,8 +80,9 @@ export function tableFromHarmonics(frames: readonly Harmonics[]): BandlimitedTab
     frames.forEach(({ cosine, sine }, frame) => {
       real.fill(0);
       imaginary.fill(0);
-      // Values come out as the real part of one inverse transform, slopes as its imaginary part: Σ (c − js)·(1 + jd)·e^…,
-      // where d turns a harmonic into its derivative. Both are real signals, so each needs its mirrored half.
+      // Values come out as the real part of one inverse transform, slopes as its imaginary part: Σ (c −
+      // js)·(1 + jd)·e^…, where d turns a harmonic into its derivative. Both are real signals, so each needs
+      // its mirrored half.
       for (let n = 1; n <= Math.min(harmonics, cosine.length - 1); n++) {
         const c = cosine[n] / 2;
         const s = sine[n] / 2;

@@ -1,6 +1,9 @@
 import type { TableLevel } from './bandlimitedTable';
 
-/** The unison voices of a source within one block: where each is in its period, and how fast it goes at both ends. */
+/**
+ * The unison voices of a source within one block: where each is in its period, and how fast it goes at both
+ * ends.
+ */
 export interface OscillatorBank {
   count: number;
   /** Cycles 0..1 at the start of the block. */
@@ -26,7 +29,10 @@ export interface FrameReading {
   nextShift: number;
 }
 
-/** Adds one frame of a table, read by every voice of a bank, to `left[from..to)` and, when it is another array, to `right`. */
+/**
+ * Adds one frame of a table, read by every voice of a bank, to `left[from..to)` and, when it is another
+ * array, to `right`.
+ */
 export function addTable(
   left: Float64Array,
   right: Float64Array,

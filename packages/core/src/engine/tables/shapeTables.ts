@@ -1,8 +1,9 @@
 import { type BandlimitedTable, type Harmonics, MAX_HARMONICS, tableFromHarmonics } from './bandlimitedTable';
 
 /**
- * Fourier series of the plain shapes at ±1: sine; triangle 8/π²·Σ(−1)^k·sin((2k+1)φ)/(2k+1)²; falling-to-rising saw
- * −2/π·Σ(−1)^n·sin(nφ)/n. A pulse is read as the difference of two saws, so it needs no frame of its own.
+ * Fourier series of the plain shapes at ±1: sine; triangle 8/π²·Σ(−1)^k·sin((2k+1)φ)/(2k+1)²;
+ * falling-to-rising saw −2/π·Σ(−1)^n·sin(nφ)/n. A pulse is read as the difference of two saws, so it needs no
+ * frame of its own.
  */
 const series = [
   (n: number) => (n === 1 ? 1 : 0),
@@ -12,7 +13,10 @@ const series = [
 
 let table: BandlimitedTable | undefined;
 
-/** Sine, triangle and saw as the frames of one table, so that a shape can morph into its neighbour. Made at first use. */
+/**
+ * Sine, triangle and saw as the frames of one table, so that a shape can morph into its neighbour. Made at
+ * first use.
+ */
 export function shapeTable(): BandlimitedTable {
   table ??= tableFromHarmonics(
     series.map((amplitude): Harmonics => {

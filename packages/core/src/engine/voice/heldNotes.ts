@@ -11,7 +11,10 @@ export interface HeldNote {
   index: number;
 }
 
-/** The keys that are down, in the order in which they were struck. Its records are used again, so that a note allocates nothing. */
+/**
+ * The keys that are down, in the order in which they were struck. Its records are used again, so that a note
+ * allocates nothing.
+ */
 export interface HeldNotes {
   readonly count: number;
   /** The `i`-th of them, 0 the first that was struck; its fields change when notes are let go. */

@@ -7,7 +7,10 @@ import { type PatchResources, resourcesWanted } from '../program/resources';
 import { shapeTable } from '../tables/shapeTables';
 import { buildSlots } from '../program/slots';
 
-/** How a layer moves over a phrase, worked out by the engine's own modulation. One value per point; null where no note is. */
+/**
+ * How a layer moves over a phrase, worked out by the engine's own modulation. One value per point; null where
+ * no note is.
+ */
 export interface LayerCurves {
   seconds: Float64Array;
   /** Level of the amp contour times what moves the layer, in dB. */

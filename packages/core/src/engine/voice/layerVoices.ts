@@ -19,7 +19,10 @@ export interface LayerVoices {
   id: string;
   groupId: string | null;
   program: LayerProgram;
-  /** This block of its voices, which other layers' effects may listen to; the right side is the left one while it stands in the middle. */
+  /**
+   * This block of its voices, which other layers' effects may listen to; the right side is the left one while
+   * it stands in the middle.
+   */
   sides: readonly [left: Float64Array, right: Float64Array];
   /** Whether there is anything in them. */
   heard: boolean;
@@ -100,8 +103,8 @@ export function startVoice(layer: LayerVoices, note: HeldNote, frame: number): v
 }
 
 /**
- * Has voices fade so that one more may sound: of a layer with many those that are released go first, then the held ones, whichever began first;
- * of a layer with one voice all.
+ * Has voices fade so that one more may sound: of a layer with many those that are released go first, then the
+ * held ones, whichever began first; of a layer with one voice all.
  */
 function makeRoom({ active, program }: LayerVoices, frame: number): void {
   const { mode, polyphony } = program.voice;
@@ -169,7 +172,9 @@ export function renderVoices(layer: LayerVoices, controls: Controls, blockFrame:
   if (centred) right.set(left);
 }
 
-/** A voice that is not sounding; without one the first that began, which has faded longest, is taken at once. */
+/**
+ * A voice that is not sounding; without one the first that began, which has faded longest, is taken at once.
+ */
 function freeVoice(voices: readonly Voice[], active: Voice[], cut: Voice[]): Voice {
   for (let v = 0; v < voices.length; v++) if (!active.includes(voices[v]) && !cut.includes(voices[v])) return voices[v];
   return (cut.shift() ?? active.shift())!;

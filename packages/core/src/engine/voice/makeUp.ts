@@ -2,14 +2,20 @@
 const MOST_GAIN = 250;
 /** What is softer than this is no sound to make up for: mean square. */
 const SILENT_POWER = 1e-12;
-/** The gain goes towards what it should be by this much in time: fast enough for a note, too slow for its attack. */
+/**
+ * The gain goes towards what it should be by this much in time: fast enough for a note, too slow for its
+ * attack.
+ */
 const GLIDE_SECONDS = 0.02;
-/** A part that is softer than the mean by this says nothing about what is lost, but that nothing was asked for. */
+/**
+ * A part that is softer than the mean by this says nothing about what is lost, but that nothing was asked
+ * for.
+ */
 const PAUSE = 0.01;
 
 /**
- * Makes up for what a filter takes away: a gain by which what comes out is as loud, in the mean, as what goes in. The mean is of all that has been
- * heard since the beginning, and from `meanSeconds` on of that much.
+ * Makes up for what a filter takes away: a gain by which what comes out is as loud, in the mean, as what goes
+ * in. The mean is of all that has been heard since the beginning, and from `meanSeconds` on of that much.
  */
 export class MakeUp {
   /** Gain at the start and at the end of the part that was followed last. */
@@ -20,7 +26,8 @@ export class MakeUp {
   private heardSeconds = 0;
 
   /**
-   * @param sparesPauses whether the mean leaves out what comes out far softer than the rest, such as pauses between words
+   * @param sparesPauses whether the mean leaves out what comes out far softer than the rest, such as pauses
+   *   between words
    * @param turnsDown whether what comes out louder than it went in is turned down
    */
   constructor(
@@ -50,7 +57,8 @@ export class MakeUp {
     }
     const lost = this.powerIn > 0 ? Math.sqrt(this.powerIn / Math.max(this.powerOut, SILENT_POWER)) : 1;
     const wanted = Math.max(this.turnsDown ? 1 / MOST_GAIN : 1, Math.min(MOST_GAIN, lost));
-    // In decibels: at a note's start, before the filter has answered, what is wanted is far more than what will be.
+    // In decibels: at a note's start, before the filter has answered, what is wanted is far more than what
+    // will be.
     this.to = this.from * (wanted / this.from) ** (1 - Math.exp(-seconds / GLIDE_SECONDS));
   }
 

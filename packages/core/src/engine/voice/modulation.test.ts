@@ -149,7 +149,8 @@ describe('LFO', () => {
       route('slow', 'fast-source-1-semitones', 'amount', 12),
     ];
     const signal = play(moved([slow, fast], routes), { seconds: 0.6 });
-    // Two octaves faster: the first turn is over after a quarter of a second, and it rises over twelve semitones.
+    // Two octaves faster: the first turn is over after a quarter of a second, and it rises over twelve
+    // semitones.
     expect(centsBetween(440, hzAt(signal, 0.125))).toBeCloseTo(600, -2);
     expect(centsBetween(440, hzAt(signal, 0.375))).toBeCloseTo(600, -2);
     expect(centsBetween(440, hzAt(signal, 0.23))).toBeGreaterThan(1000);

@@ -41,14 +41,19 @@ export const createNote = (): ModulatedNote => ({
   releasedAt: Infinity,
 });
 
-/** All numbers of a layer as one note has them, moved by its modulators. Allocates nothing after it is made. */
+/**
+ * All numbers of a layer as one note has them, moved by its modulators. Allocates nothing after it is made.
+ */
 export interface Modulation {
   readonly values: Float64Array;
   /** Value 0..1 of every modulator at the time of the last `advance`. */
   readonly levels: Float64Array;
   /** Constants of the amp envelope of this note. */
   ampTimes(program: LayerProgram): EnvelopeProgram;
-  /** Takes over a program in the middle of a note: its resting values, and what routes set when the note started. */
+  /**
+   * Takes over a program in the middle of a note: its resting values, and what routes set when the note
+   * started.
+   */
   adopt(program: LayerProgram, note: ModulatedNote, controls: Controls): void;
   /** @param startSeconds when the note starts on the engine's clock */
   start(program: LayerProgram, note: ModulatedNote, controls: Controls, startSeconds: number): void;
@@ -74,7 +79,10 @@ export function createModulation(shape: LayerProgram): Modulation {
   const envelopeOf = (modulator: Extract<ModulatorProgram, { kind: 'envelope' }>, m: number) =>
     modulator.atNoteStart ? envelopes[m]! : modulator.program;
 
-  /** Adds up routes and moves the values that they arrive at. Routes to amounts stand before the routes they belong to. */
+  /**
+   * Adds up routes and moves the values that they arrive at. Routes to amounts stand before the routes they
+   * belong to.
+   */
   function applyRoutes({ slots: { base, min, max, perOctave } }: LayerProgram, routes: readonly RouteProgram[]): void {
     for (let r = 0; r < routes.length; r++) sums[routes[r].slot] = 0;
     for (let r = 0; r < routes.length; r++) {

@@ -13,7 +13,9 @@ import { tuneMiddle } from '../sources/tuning';
 
 /** Share of the sampling rate under which sidebands must stay for FM to run at the plain rate. */
 const PLAIN_BAND = 0.45;
-/** Sidebands beyond the index that still count: J_n(β) is under −60 dB from n = β + 6 on for indices up to 10. */
+/**
+ * Sidebands beyond the index that still count: J_n(β) is under −60 dB from n = β + 6 on for indices up to 10.
+ */
 const EXTRA_SIDEBANDS = 6;
 const MAX_FM_DEPTH = 4;
 const DESTINATIONS = 4;
@@ -34,16 +36,18 @@ const dryR = new Float64Array(BLOCK_SAMPLES);
 const steps = new Float64Array(MAX_COEFFICIENTS);
 const noSteps = new Float64Array(MAX_COEFFICIENTS);
 
-/** Result of the chain that ran last; the same array twice for a layer in the middle is the caller's to know. */
+/**
+ * Result of the chain that ran last; the same array twice for a layer in the middle is the caller's to know.
+ */
 export const chainOutput = { left: plainL[0], right: plainR[0] } as const;
 
 const has = (bits: number, into: number) => (bits & (1 << into)) !== 0;
 
 /**
- * Sources, filters and shaper of one note. Sources go to four destinations: the first filter, the second, both, or past
- * them. Those whose phase is shaped or modulated run at four times the rate together, unless their sidebands stay under the
- * Nyquist frequency; everything else is then delayed by as much as coming down again takes, and the chain is run ahead
- * by that when the note starts.
+ * Sources, filters and shaper of one note. Sources go to four destinations: the first filter, the second,
+ * both, or past them. Those whose phase is shaped or modulated run at four times the rate together, unless
+ * their sidebands stay under the Nyquist frequency; everything else is then delayed by as much as coming down
+ * again takes, and the chain is run ahead by that when the note starts.
  */
 export interface Chain {
   /** Sets what the first block ramps from, and runs ahead by what the chain delays. */
@@ -81,7 +85,10 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
     for (let i = 0; i < memories.length; i++) memories[i].clear();
   }
 
-  /** Whether all sidebands of the fine sources stay under the Nyquist frequency, so that they need no higher rate. */
+  /**
+   * Whether all sidebands of the fine sources stay under the Nyquist frequency, so that they need no higher
+   * rate.
+   */
   function fitsPlainRate(program: LayerProgram): boolean {
     for (let i = 0; i < program.fine.length; i++) {
       if (bandwidthHz(program, program.fine[i], 0) > PLAIN_BAND * sampleRateHz) return false;
@@ -89,7 +96,10 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
     return true;
   }
 
-  /** Highest frequency of a source by Carson's rule, taken along its modulators; infinite when it is more than sines. */
+  /**
+   * Highest frequency of a source by Carson's rule, taken along its modulators; infinite when it is more than
+   * sines.
+   */
   function bandwidthHz(program: LayerProgram, index: number, depth: number): number {
     const source = program.sources[index];
     const state = states[index];

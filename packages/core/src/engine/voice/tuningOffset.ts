@@ -9,8 +9,8 @@ const NOTICED_CENTS = 5;
 const TURN_POINTS = 256;
 
 /**
- * How far a route to a pitch puts the note's average out of tune while it is held, in cents; undefined when it does not, when
- * that is the player's doing (velocity, wheel), or when the route goes elsewhere.
+ * How far a route to a pitch puts the note's average out of tune while it is held, in cents; undefined when
+ * it does not, when that is the player's doing (velocity, wheel), or when the route goes elsewhere.
  */
 export function tuningOffsetCents(patch: Patch, layer: Layer, route: Route): number | undefined {
   if (!route.on || route.to.parameter !== 'semitones') return undefined;

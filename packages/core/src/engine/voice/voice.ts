@@ -11,7 +11,10 @@ const ENDED = 1e-5;
 const STEAL_SECONDS = 0.005;
 /** Samples between two looks at the modulators, while any of them moves anything. */
 const MOVING_STEP = 32;
-/** After a start, an end or a slide the steps are shorter, so that clicks and snaps of a millisecond come out as drawn. */
+/**
+ * After a start, an end or a slide the steps are shorter, so that clicks and snaps of a millisecond come out
+ * as drawn.
+ */
 const YOUNG_SECONDS = 0.06;
 const YOUNG_STEP = 16;
 /** One sounding note of one layer. Made once, started many times; allocates nothing while it sounds. */
@@ -32,7 +35,10 @@ export interface Voice {
   slideTo(noteId: number, midi: number, frame: number): void;
   /** Fades out at once, to make room or to leave a patch. */
   fade(frame: number): void;
-  /** Adds the block that begins at `blockFrame` to left and right; a centred layer passes the same array twice. */
+  /**
+   * Adds the block that begins at `blockFrame` to left and right; a centred layer passes the same array
+   * twice.
+   */
   process(program: LayerProgram, controls: Controls, left: Float64Array, right: Float64Array, blockFrame: number): void;
 }
 
@@ -62,8 +68,8 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
   /** True until the first block of a note has set the values that later blocks ramp from. */
   let fresh = true;
   let known: LayerProgram | undefined;
-  // Numbers that change at every block are fields, since a captured variable, and what goes in and out of larger functions, is
-  // boxed anew each time.
+  // Numbers that change at every block are fields, since a captured variable, and what goes in and out of
+  // larger functions, is boxed anew each time.
   const last = { left: 0, right: 0, level: 0 };
   const memo = { levelDb: NaN, sensitivity: NaN, velocity: NaN, factor: 1 };
   const pitch = { midi: 60, from: 60, to: 60, startFrame: 0, startSeconds: 0 };
@@ -89,7 +95,10 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     fresh = false;
   }
 
-  /** Sets the level of the note at the end of the step: contour, velocity, layer, and the fade of a voice that has to go. */
+  /**
+   * Sets the level of the note at the end of the step: contour, velocity, layer, and the fade of a voice that
+   * has to go.
+   */
   function setLevel({ gain, layerSlots }: LayerProgram, endFrame: number): void {
     const fading = Math.min(1, 1 - (endFrame - fadeFrame) / sampleRateHz / STEAL_SECONDS);
     const levelDb = values[layerSlots.levelDb];
@@ -104,7 +113,10 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     last.level = modulation.levels[AMP] * memo.factor * gain * Math.max(0, fading);
   }
 
-  /** Adds the chain's output at the level that the step ends with; to one channel only when both are the same array. */
+  /**
+   * Adds the chain's output at the level that the step ends with; to one channel only when both are the same
+   * array.
+   */
   function addOutput({ stereo, layerSlots }: LayerProgram, left: Float64Array, right: Float64Array): void {
     const { level } = last;
     ramp.start = last.left;
@@ -122,7 +134,10 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     addScaled(right, stereo ? chainOutput.right : chainOutput.left, context);
   }
 
-  /** Renders the samples of the block from `context.from` to `context.to`, the block beginning at `blockFrame`. */
+  /**
+   * Renders the samples of the block from `context.from` to `context.to`, the block beginning at
+   * `blockFrame`.
+   */
   function step(
     program: LayerProgram,
     controls: Controls,

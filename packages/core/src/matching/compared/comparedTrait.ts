@@ -9,7 +9,10 @@ export interface Wording {
   closes: string;
 }
 
-/** One thing of a trait that can be compared: where its value is in a reading, how far two are apart, and what to say about it. */
+/**
+ * One thing of a trait that can be compared: where its value is in a reading, how far two are apart, and what
+ * to say about it.
+ */
 export interface ComparedTrait {
   trait: string;
   label: string;
@@ -35,7 +38,10 @@ export const between =
 /** Distance when one of two has something that the other lacks: plain to hear. */
 const MISSING_JND = 6;
 
-/** Distance by a rule where both have it; where one lacks it, it is missing; where neither has it, there is nothing to compare. */
+/**
+ * Distance by a rule where both have it; where one lacks it, it is missing; where neither has it, there is
+ * nothing to compare.
+ */
 export const present =
   (value: Value, jnds: (a: number, b: number) => number): ComparedTrait['distance'] =>
   (reference, proof) => {
@@ -57,7 +63,9 @@ export const ratioOfRates = (a: number, b: number) => Math.log(b / a) / Math.log
 const COMPARED_POINTS = 200;
 const HEARD_DB = -40;
 
-/** Pairs of values of two series at the same times, while the reference's level is within 40 dB of its top. */
+/**
+ * Pairs of values of two series at the same times, while the reference's level is within 40 dB of its top.
+ */
 export function pairs(reference: Reading, proof: Reading, pick: (reading: Reading) => Series): [number, number][] {
   const level = reference.traits.loudness.contour;
   const topDb = Math.max(...level.values.map((v) => v ?? -200));

@@ -9,7 +9,10 @@ export type EffectSettings<P extends Parameters, C extends Choices> = { readonly
   readonly [N in keyof C]: ChoiceValue<C[N]>;
 };
 
-/** All that the rest of the program knows about a kind of effect but for how it sounds. Schema, editor, strip and recipe are made of it. */
+/**
+ * All that the rest of the program knows about a kind of effect but for how it sounds. Schema, editor, strip
+ * and recipe are made of it.
+ */
 export interface EffectDescriptor<K extends string, P extends Parameters, C extends Choices> {
   kind: K;
   title: string;

@@ -22,7 +22,10 @@ import { ducker } from './ducker';
 import { cabinet } from './cabinet';
 import { stereo } from './stereo';
 
-/** Every kind of effect. A new one is a file and a line here; the compiler then asks for how it sounds, its picture and its evidence. */
+/**
+ * Every kind of effect. A new one is a file and a line here; the compiler then asks for how it sounds, its
+ * picture and its evidence.
+ */
 export const effects = {
   equalizer,
   drive,

@@ -49,7 +49,10 @@ export function traitsAcross(readings: readonly Reading[]): AcrossCuts {
 
 type Traits = Reading['traits'];
 
-/** Where the filter stands when it has been opened: a sweep's start says more than its end, which can lie under the note. */
+/**
+ * Where the filter stands when it has been opened: a sweep's start says more than its end, which can lie
+ * under the note.
+ */
 const cutoffOf = ({ cutoffHz, sweep }: Traits['brightness']) => sweep?.fromHz ?? cutoffHz;
 const logOf = (hz: number | null) => (hz === null ? null : Math.log2(hz));
 

@@ -57,8 +57,9 @@ interface Frames {
 }
 
 /**
- * Spots of a piece where one tone is nearly alone, best first: runs of frames that repeat at one period, by the clarity of YIN, ranked by how
- * alone, how long and how complete they are. In steps of a few milliseconds.
+ * Spots of a piece where one tone is nearly alone, best first: runs of frames that repeat at one period, by
+ * the clarity of YIN, ranked by how alone, how long and how complete they are. In steps of a few
+ * milliseconds.
  *
  * @param onsets times at which something starts, rising
  */

@@ -40,8 +40,9 @@ interface Band {
 }
 
 /**
- * How many layers would explain a note, by what its octave bands do: an attack that is over long before the body, a sub that is narrow under a
- * wide body or leads it, air that is noise or wide over a narrow body (common practice; thresholds our own). The body is always there.
+ * How many layers would explain a note, by what its octave bands do: an attack that is over long before the
+ * body, a sub that is narrow under a wide body or leads it, air that is noise or wide over a narrow body
+ * (common practice; thresholds our own). The body is always there.
  *
  * @param fromSeconds onset of the note
  */
@@ -89,8 +90,8 @@ export function suggestLayers(
 }
 
 /**
- * Whether bands are all over long before the body, and the lowest of them long before the one below it: a low-pass that closes shortens bands
- * little by little.
+ * Whether bands are all over long before the body, and the lowest of them long before the one below it: a
+ * low-pass that closes shortens bands little by little.
  */
 function isAttack(bands: readonly Band[], below: Band, body: Band): boolean {
   const longest = Math.max(...bands.map(({ fallSeconds }) => fallSeconds));

@@ -1,6 +1,9 @@
 import type { ReadingNote } from '../schema';
 
-/** Corrections by hand of the notes that were found. All leave their input as it is and give notes in the order of their onsets. */
+/**
+ * Corrections by hand of the notes that were found. All leave their input as it is and give notes in the
+ * order of their onsets.
+ */
 
 const MIN_SECONDS = 0.02;
 
@@ -47,7 +50,10 @@ export function splitNote(notes: readonly ReadingNote[], index: number, atSecond
   );
 }
 
-/** Joins a note with the next that begins after it, of the same pitch if there is one; the first one's pitch stays. */
+/**
+ * Joins a note with the next that begins after it, of the same pitch if there is one; the first one's pitch
+ * stays.
+ */
 export function joinNotes(notes: readonly ReadingNote[], index: number): ReadingNote[] {
   const note = notes[index];
   const later = notes.filter(({ onsetSeconds }) => onsetSeconds > note.onsetSeconds);

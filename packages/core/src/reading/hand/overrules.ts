@@ -76,7 +76,9 @@ export const canOverrule = ({ traits }: Reading, name: OverruleName): boolean =>
   return path.length === 1 || (traits[group] as Record<string, unknown>)[path[0]] !== null;
 };
 
-/** A reading with values set by hand in place of those that were measured. The reading itself stays as it is. */
+/**
+ * A reading with values set by hand in place of those that were measured. The reading itself stays as it is.
+ */
 export function applyOverrules(reading: Reading, overrules: Overrules): Reading {
   const names = (Object.keys(overrules) as OverruleName[]).filter((name) => canOverrule(reading, name));
   if (names.length === 0) return reading;

@@ -7,7 +7,9 @@ const OWN_SECONDS = 0.05;
 /** How long a hit is looked for after its onset. */
 const HIT_SECONDS = 0.18;
 
-/** Takes every bin down to its own median over the time around, while a hit sounds that is no note's onset. */
+/**
+ * Takes every bin down to its own median over the time around, while a hit sounds that is no note's onset.
+ */
 export const hitMask: Mask = {
   isWanted: ({ hitsDown }) => hitsDown,
   apply({ sampleRateHz, spectra: [stft], levels, notes, onsets }, mask) {

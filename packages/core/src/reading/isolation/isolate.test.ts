@@ -17,7 +17,10 @@ const hz = (midi: number) => 440 * 2 ** ((midi - 69) / 12);
 const added = (...parts: Float32Array[]) => parts[0].map((_, i) => parts.reduce((sum, part) => sum + part[i], 0));
 const rms = (signal: Float32Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
 
-/** How far a part is from what it should be, dB: the signal-to-distortion ratio (Vincent et al. 2006, without filters allowed). */
+/**
+ * How far a part is from what it should be, dB: the signal-to-distortion ratio (Vincent et al. 2006, without
+ * filters allowed).
+ */
 const distance = (found: Float32Array, wanted: Float32Array) =>
   decibels(rms(wanted) / rms(found.map((x, i) => x - wanted[i])));
 

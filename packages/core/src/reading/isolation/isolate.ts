@@ -28,13 +28,15 @@ const masks: readonly Mask[] = [bandMask, rangeMask, tonalMask, hitMask, partial
 const SIZE_SECONDS = 0.093;
 /** Combs of low notes need a longer window to stand apart. */
 const LOW_HZ = 110;
-/** Longer cuts are taken in parts, so that memory stays bounded; the parts overlap by what masks look around. */
+/**
+ * Longer cuts are taken in parts, so that memory stays bounded; the parts overlap by what masks look around.
+ */
 const PART_SECONDS = 20;
 const MARGIN_SECONDS = 0.8;
 
 /**
- * Takes a part of a cut out of the rest by soft masks on a short-time Fourier transform, with the mixture's own phase; mid and side by
- * adding and subtracting. The cut itself is not touched.
+ * Takes a part of a cut out of the rest by soft masks on a short-time Fourier transform, with the mixture's
+ * own phase; mid and side by adding and subtracting. The cut itself is not touched.
  *
  * @param notes of the cut, for the masks that follow them
  */

@@ -25,8 +25,8 @@ const CHORD_SECONDS = 0.08;
 const FLOOR_BINS = 12;
 
 /**
- * The partials of the notes: a comb for every note, which follows its pitch from frame to frame, less what the bins between the
- * combs say of the rest (a soft mask with the transient's own subtracted).
+ * The partials of the notes: a comb for every note, which follows its pitch from frame to frame, less what
+ * the bins between the combs say of the rest (a soft mask with the transient's own subtracted).
  */
 export const partialMask: Mask = {
   isWanted: ({ partialsOnly }) => partialsOnly,

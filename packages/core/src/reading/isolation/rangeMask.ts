@@ -4,8 +4,9 @@ import type { Mask } from './mask';
 const EDGE_PAN = 12;
 
 /**
- * What stands between two places of the stereo picture, by the levels that each bin has on both sides (Avendano 2003, "Frequency-domain
- * source identification and manipulation in stereo mixes"; constant-power panning).
+ * What stands between two places of the stereo picture, by the levels that each bin has on both sides
+ * (Avendano 2003, "Frequency-domain source identification and manipulation in stereo mixes"; constant-power
+ * panning).
  */
 export const rangeMask: Mask = {
   isWanted: ({ place }) => place.kind === 'range',

@@ -12,7 +12,10 @@ export const isolationSchema = z.object({
     .object({ fromHz: hz, toHz: hz })
     .refine(({ fromHz, toHz }) => toHz > fromHz, { message: 'The upper edge of the band lies over the lower one.' })
     .nullable(),
-  /** Everything, what both sides share, what they do not, or what stands between two places (−100 left, 100 right). */
+  /**
+   * Everything, what both sides share, what they do not, or what stands between two places (−100 left, 100
+   * right).
+   */
   place: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('all') }),
     z.object({ kind: z.literal('mid') }),

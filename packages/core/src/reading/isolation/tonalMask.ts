@@ -7,8 +7,8 @@ const TIME_SECONDS = 0.25;
 const BAND_HZ = 220;
 
 /**
- * Tonal or percussive by median filtering along time and along frequency, the two compared as powers in a soft mask (Fitzgerald 2010,
- * "Harmonic/percussive separation using median filtering").
+ * Tonal or percussive by median filtering along time and along frequency, the two compared as powers in a
+ * soft mask (Fitzgerald 2010, "Harmonic/percussive separation using median filtering").
  */
 export const tonalMask: Mask = {
   isWanted: ({ character }) => character !== 'all',

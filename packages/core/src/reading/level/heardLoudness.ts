@@ -4,8 +4,8 @@ import type { Reading } from '../schema';
 const DUAL_MONO_LU = 10 * Math.log10(2);
 
 /**
- * Loudness as it is heard when played: a mono sound comes from both sides. The reading itself gives the loudness of the file,
- * as the recommendation has it. Null when the sound is too quiet to have one.
+ * Loudness as it is heard when played: a mono sound comes from both sides. The reading itself gives the
+ * loudness of the file, as the recommendation has it. Null when the sound is too quiet to have one.
  */
 export function heardLoudness({ channels, traits }: Reading): number | null {
   const { lufs } = traits.loudness;

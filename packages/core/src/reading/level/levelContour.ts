@@ -63,8 +63,9 @@ const RIPPLE_PARTS = 16;
 const RIPPLE_PERIODS = 3;
 
 /**
- * A window of one period that is half filled holds half the power only if the waveform is spread evenly over it. A saw's or a
- * sine's is not; taking its shape from the periods after the onset lets an attack much shorter than a period be measured.
+ * A window of one period that is half filled holds half the power only if the waveform is spread evenly over
+ * it. A saw's or a sine's is not; taking its shape from the periods after the onset lets an attack much
+ * shorter than a period be measured.
  */
 function measureRipple(
   rms: Float64Array,
@@ -110,8 +111,9 @@ const FIT_POINTS = 240;
 const FLOOR_DB = -70;
 
 /**
- * Fits attack, hold, decay, sustain, note-off and release to a whole level contour at once. The model is the very curve
- * that the engine plays, blurred by the same window as the measurement, so a window longer than the attack does no harm.
+ * Fits attack, hold, decay, sustain, note-off and release to a whole level contour at once. The model is the
+ * very curve that the engine plays, blurred by the same window as the measurement, so a window longer than
+ * the attack does no harm.
  */
 export function fitContour(contour: LevelContour): FittedContour {
   const top = quantile(contour.rms, 0.995) || 1e-9;
@@ -175,7 +177,10 @@ interface Model {
 type StartingPoint = Pick<Model, 'onset' | 'attack' | 'hold' | 'decay' | 'sustainDb' | 'off' | 'release'>;
 
 const logSeconds = (seconds: number) => Math.log(Math.max(2e-4, seconds));
-/** First simplex: onset (s), log attack, log hold, log decay, sustain (dB), note-off (s), log release, log full level. */
+/**
+ * First simplex: onset (s), log attack, log hold, log decay, sustain (dB), note-off (s), log release, log
+ * full level.
+ */
 const STEPS = [0.004, 0.7, 0.7, 0.6, 5, 0.03, 0.6, 0.1];
 
 const encode = ({ onset, attack, hold, decay, sustainDb, off, release }: StartingPoint) => [
@@ -318,7 +323,10 @@ function readContour({ rms, hopSeconds }: LevelContour, seconds: number): number
 
 const FLOOR_GAIN = gainFromDecibels(FLOOR_DB);
 
-/** Loudness grows about with the square root of amplitude (Stevens); fitting in that domain weighs attack and tail alike. */
+/**
+ * Loudness grows about with the square root of amplitude (Stevens); fitting in that domain weighs attack and
+ * tail alike.
+ */
 const compress = (ratio: number) => Math.sqrt(Math.max(ratio, FLOOR_GAIN));
 
 /** A plateau this long against the fall after it is a held note, and its end a note-off. */
@@ -335,7 +343,8 @@ function describe(model: Model, contour: LevelContour, top: number): FittedConto
   const held = model.off > (contour.rms.length - 1) * contour.hopSeconds - contour.windowSeconds;
   const plateau = hold > Math.max(PLATEAU.seconds, PLATEAU.ofDecay * decay) && sustainDb < PLATEAU.silentDb;
   if (plateau) {
-    // The same curve in other words: the fall after the plateau is the release; a sustain that low is the floor.
+    // The same curve in other words: the fall after the plateau is the release; a sustain that low is the
+    // floor.
     const releaseSeconds = (decay * Math.log(1000)) / -Math.log(0.05);
     return {
       ...fitted,

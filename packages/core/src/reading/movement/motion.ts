@@ -117,7 +117,8 @@ function explainPartials(moving: Moving, lines: Lines): Explanation | undefined 
   if (whole && whole.fit.mover !== 'chorus') {
     return rate.explained > least && whole.fit.explained > LEAST_EXPLAINED ? whole : undefined;
   }
-  // Combs are known by how they fit, since they move too quickly to fold well; and pass the same place twice a turn.
+  // Combs are known by how they fit, since they move too quickly to fold well; and pass the same place twice
+  // a turn.
   const half = rate.rateHz / 2 > MIN_TURNS / (toSeconds - fromSeconds) ? at(rate.rateHz / 2) : undefined;
   const comb = half && half.fit.explained > (whole?.fit.explained ?? 0) + HALF_RATE_LEAD ? half : whole;
   const leads = comb?.fit.mover === 'chorus' && comb.fit.explained > COMB_LEAD * comb.fit.next;

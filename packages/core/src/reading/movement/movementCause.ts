@@ -21,7 +21,10 @@ export interface MoverFit {
   explained: number;
   /** The share that the next best explains. */
   next: number;
-  /** What the movement covers from end to end: octaves of a cutoff or a corner, seconds of a delay; 0 for what is common. */
+  /**
+   * What the movement covers from end to end: octaves of a cutoff or a corner, seconds of a delay; 0 for what
+   * is common.
+   */
   width: number;
 }
 
@@ -183,7 +186,10 @@ function scanLogPaths(turn: FoldedTurn, response: Response): LogPath {
 
 const roundAt = (part: number, shift: number) => Math.sin(2 * Math.PI * ((part + 0.5) / PARTS + shift));
 
-/** Share of the squares of a turn that rows of a model, one a part of it, explain once their means are off and they are scaled. */
+/**
+ * Share of the squares of a turn that rows of a model, one a part of it, explain once their means are off and
+ * they are scaled.
+ */
 function shareOf({ levelsDb }: FoldedTurn, rows: readonly Float64Array[], stride = 1): number {
   const parts = PARTS / stride;
   let product = 0;
@@ -219,7 +225,8 @@ export function combPath(turn: FoldedTurn): Path {
   const cosines = Array.from({ length: delays }, (_, k) =>
     Float64Array.from(partials, (n) => Math.cos(2 * Math.PI * n * f0Hz * (MIN_DELAY_SECONDS + k * step))),
   );
-  // How well each delay explains each part of the turn by itself; what a path explains is then a sum over a table.
+  // How well each delay explains each part of the turn by itself; what a path explains is then a sum over a
+  // table.
   const fit = Array.from({ length: PARTS }, (_, part) => {
     const column = levelsDb.map((row) => row[part]);
     return Float64Array.from(cosines, (row) => correlation(row, column));

@@ -25,8 +25,9 @@ const LEAD = 1.6;
 const STEPS_PER_OCTAVE = 8;
 
 /**
- * A notch that moves through the partials: their levels against the median of their neighbours and against their own over time leave only what
- * moves across them; the straight path over the logarithm of frequency along which most is missing is its way (our own method).
+ * A notch that moves through the partials: their levels against the median of their neighbours and against
+ * their own over time leave only what moves across them; the straight path over the logarithm of frequency
+ * along which most is missing is its way (our own method).
  *
  * @param fromSeconds once the attack is over
  */

@@ -34,9 +34,10 @@ const RATES_PER_TURN = 4;
 const LEAST_EXPLAINED = 0.5;
 
 /**
- * The strongest periodic movement of a series: a polynomial and a harmonic series are fitted together by least squares at every
- * candidate rate (Lomb 1976; Scargle 1982, with a floating course), the best rate is refined, and one turn is folded out of all.
- * Undefined when nothing explains half of what is left of the values over their course. NaNs are left out.
+ * The strongest periodic movement of a series: a polynomial and a harmonic series are fitted together by
+ * least squares at every candidate rate (Lomb 1976; Scargle 1982, with a floating course), the best rate is
+ * refined, and one turn is folded out of all. Undefined when nothing explains half of what is left of the
+ * values over their course. NaNs are left out.
  */
 export function findPeriodicMovement(
   seconds: Float64Array,

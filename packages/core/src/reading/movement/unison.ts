@@ -39,17 +39,21 @@ const HALVES_DB = 5;
 const LEAST_RESOLVED = 1.5;
 /** Voices are counted when they are all this far apart. */
 const LEAST_COUNTED = 3;
-/** What is this much wider at this level than one voice with the same contour is several that lie within each other. */
+/**
+ * What is this much wider at this level than one voice with the same contour is several that lie within each
+ * other.
+ */
 const WIDER = 1.6;
 const WIDTH_DB = 8;
 /** The stretch that is looked at; in a longer one pitches drift more than they beat. */
 const MAX_SECONDS = 6;
 
 /**
- * Detuned voices stand at the same distance in cents from every partial, so that beating of partial n is n times as fast; a tremolo's
- * sidebands stand at the same distance in Hz. The spectra of the partials' envelopes, laid over one another on a scale of cents, keep lines
- * of voices only (our own method; the resolution of partial n is that of the stretch, divided by n). The centre between the outermost
- * voices is given in cents from the pitch that the envelopes followed: it is the better pitch of the tone.
+ * Detuned voices stand at the same distance in cents from every partial, so that beating of partial n is n
+ * times as fast; a tremolo's sidebands stand at the same distance in Hz. The spectra of the partials'
+ * envelopes, laid over one another on a scale of cents, keep lines of voices only (our own method; the
+ * resolution of partial n is that of the stretch, divided by n). The centre between the outermost voices is
+ * given in cents from the pitch that the envelopes followed: it is the better pitch of the tone.
  */
 export function measureUnison(
   envelopes: PartialEnvelopes,
@@ -245,7 +249,10 @@ function agreed(spectra: readonly Float64Array[]): Float64Array {
   return levelsDb.map((db) => db - top);
 }
 
-/** A spectrum around a partial on the scale of cents, dB against its own sum; NaN where the next partial begins. */
+/**
+ * A spectrum around a partial on the scale of cents, dB against its own sum; NaN where the next partial
+ * begins.
+ */
 function alongCents(partialHz: number, spacingHz: number, powerAt: (hz: number) => number): Float64Array {
   const powers = Float64Array.from({ length: PLACES }, (_, place) => {
     const cents = (place - (PLACES - 1) / 2) * STEP_CENTS;

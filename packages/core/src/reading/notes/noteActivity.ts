@@ -16,9 +16,15 @@ export interface NoteActivity {
 /** Notes that are tried in a frame: those whose partials hold most. */
 const TRIED = 10;
 const ITERATIONS = 8;
-/** A frame begins with this share of what the one before found, the rest evenly: with it 8 turns find as many notes as 11 without. */
+/**
+ * A frame begins with this share of what the one before found, the rest evenly: with it 8 turns find as many
+ * notes as 11 without.
+ */
 const CARRIED = 0.6;
-/** Updates go this much further, which takes about half the turns; less than 2 keeps them stable (Badeau, Bertin & Vincent 2010). */
+/**
+ * Updates go this much further, which takes about half the turns; less than 2 keeps them stable (Badeau,
+ * Bertin & Vincent 2010).
+ */
 const OVERSHOOT = 1.8;
 /** What a template holds no more than this share of is left out from then on. */
 const NEGLIGIBLE = 1e-3;
@@ -26,9 +32,9 @@ const NEGLIGIBLE = 1e-3;
 const SETTLED = 0.04;
 
 /**
- * How much every note sounds, by a non-negative decomposition of each frame into fixed harmonic templates: multiplicative updates that lessen
- * the Kullback-Leibler divergence (Lee & Seung 2001; templates of notes: Mauch & Dixon 2010, "Approximate note transcription"). In steps of
- * some frames.
+ * How much every note sounds, by a non-negative decomposition of each frame into fixed harmonic templates:
+ * multiplicative updates that lessen the Kullback-Leibler divergence (Lee & Seung 2001; templates of notes:
+ * Mauch & Dixon 2010, "Approximate note transcription"). In steps of some frames.
  */
 export function* activitySteps(
   spectra: NoteSpectra,
@@ -70,7 +76,10 @@ function createDecomposition(templates: readonly NoteTemplate[], bins: number) {
     for (let i = 0; i < bins.length; i++) own[i] = from[bins[i]];
   }
 
-  /** The mean of what was gathered, weighed by a shape. In four sums that do not wait for one another, which takes half the time. */
+  /**
+   * The mean of what was gathered, weighed by a shape. In four sums that do not wait for one another, which
+   * takes half the time.
+   */
   function meanUnder(shape: Float64Array): number {
     let a = 0;
     let b = 0;

@@ -21,16 +21,23 @@ const GAP_SECONDS = 0.035;
 const HIDDEN_SECONDS = 0.16;
 /** An onset so near is the note's own: what the frames show is smeared over their window. */
 const SNAP_SECONDS = 0.05;
-/** A note is struck again at an onset when it rises over what it had before by this factor, or out of a dip to this share of that. */
+/**
+ * A note is struck again at an onset when it rises over what it had before by this factor, or out of a dip to
+ * this share of that.
+ */
 const RISE = 1.3;
 /** What a hit adds to a note is not to be taken for it. */
 const RISE_AT_HIT = 1.9;
 const DIP = 0.72;
-/** Where a note begins or ends its neighbours seem to sound for a moment: so short and so much softer than it. */
+/**
+ * Where a note begins or ends its neighbours seem to sound for a moment: so short and so much softer than it.
+ */
 const SMEAR_SEMITONES = 2;
 const SMEAR_SECONDS = 0.13;
 const SMEAR_SHARE = 0.75;
-/** What stands under its louder neighbours by this share, all along, is what the templates could not explain. */
+/**
+ * What stands under its louder neighbours by this share, all along, is what the templates could not explain.
+ */
 const GHOST_SHARE = 0.33;
 /** An overtone's note needs more, as long as it comes with its fundamental's. */
 const OVERTONE_SHARE = 0.5;
@@ -52,8 +59,8 @@ interface Run {
 }
 
 /**
- * Notes from how much each note sounds: runs over thresholds, split where a note is struck again, without what only seems to sound beside
- * louder ones.
+ * Notes from how much each note sounds: runs over thresholds, split where a note is struck again, without
+ * what only seems to sound beside louder ones.
  *
  * @param onsets times at which something starts, rising
  * @param hits those of them at which a short noise sounds, which makes a dip in everything else

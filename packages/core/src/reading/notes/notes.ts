@@ -34,8 +34,8 @@ interface Sound {
 }
 
 /**
- * Notes of a cut. One in which one pitch prevails and the level rises once is one note, as long as the fitted contour says; of others
- * it is worked out how much every note sounds, also of chords.
+ * Notes of a cut. One in which one pitch prevails and the level rises once is one note, as long as the fitted
+ * contour says; of others it is worked out how much every note sounds, also of chords.
  */
 export function findNotes(sound: Sound): ReadingNote[] {
   const { mono, level, fundamental, fitted } = sound;
@@ -57,7 +57,8 @@ function trackPhrase(mono: Float64Array, sampleRateHz: number): ReadingNote[] {
   const notes = tracked.map((found) => {
     const { onsetSeconds, endSeconds, midi, level } = found;
     const cents = centsOf(found, spectra, tuningCents);
-    // A sum of partials' magnitudes is about the amplitude of a tone whose partials fall: its RMS is half of it.
+    // A sum of partials' magnitudes is about the amplitude of a tone whose partials fall: its RMS is half of
+    // it.
     return note(onsetSeconds, endSeconds, midi + cents / 100, level / 2);
   });
   return areNoise(notes) ? [] : notes;
@@ -77,7 +78,9 @@ function areNoise(notes: readonly ReadingNote[]): boolean {
 const CHORD_FRAMES = 10;
 const CHORD_SHARE = 0.5;
 
-/** Whether several notes sound whose common period looks like a note: then nothing sounds at that note itself. */
+/**
+ * Whether several notes sound whose common period looks like a note: then nothing sounds at that note itself.
+ */
 function isChord({ mono, sampleRateHz, fitted }: Sound, { f0Hz }: Fundamental): boolean {
   const onset = Math.round(fitted.onsetSeconds * sampleRateHz);
   const held = mono.subarray(onset, onset + Math.round(CHORD_LOOK_SECONDS * sampleRateHz));
@@ -194,7 +197,10 @@ function levelRises({ rms, hopSeconds }: LevelContour, loudest: number, leastRat
 const FINE_PARTIALS = 8;
 const FINE_CENTS = 45;
 
-/** How far a note stands from its number, cents: weighted mean of its partials' peaks, by parabolas through three bins. */
+/**
+ * How far a note stands from its number, cents: weighted mean of its partials' peaks, by parabolas through
+ * three bins.
+ */
 function centsOf({ midi, onsetSeconds, endSeconds }: TrackedNote, spectra: NoteSpectra, tuningCents: number): number {
   const { hopSeconds, bins, hz, levels, count } = spectra;
   const from = Math.min(count - 1, Math.ceil(onsetSeconds / hopSeconds));

@@ -15,8 +15,9 @@ const FRAMES_A_STEP = 50;
 const LARGE = 1e100;
 
 /**
- * Times at which something starts: peaks of the half-wave rectified log-spectral flux over its local median (Bello et
- * al. 2005; Dixon 2006; maximum filter: Böck & Widmer 2013), moved back to where the level begins to rise.
+ * Times at which something starts: peaks of the half-wave rectified log-spectral flux over its local median
+ * (Bello et al. 2005; Dixon 2006; maximum filter: Böck & Widmer 2013), moved back to where the level begins
+ * to rise.
  */
 export const findOnsets = (mono: ArrayLike<number>, sampleRateHz: number): number[] =>
   onsetsOf(finish(strengthSteps(mono, sampleRateHz)), mono, sampleRateHz);
@@ -42,7 +43,9 @@ const strengthHop = (sampleRateHz: number) => Math.round(ABOUT_HOP_SECONDS * sam
 /** Time between two values of the onset strength. */
 export const strengthHopSeconds = (sampleRateHz: number) => strengthHop(sampleRateHz) / sampleRateHz;
 
-/** So much later than its frame's middle is what a peak of the onset strength stands for: measured on clicks. */
+/**
+ * So much later than its frame's middle is what a peak of the onset strength stands for: measured on clicks.
+ */
 export const strengthLeadSeconds = (sampleRateHz: number) => SIZE / 3 / sampleRateHz;
 
 /** Onset strength: how much louder the spectrum has become since the value before, all in all. */
@@ -78,7 +81,9 @@ export function* strengthSteps(mono: ArrayLike<number>, sampleRateHz: number): S
   return flux;
 }
 
-/** Walks back from a flux peak to the quietest 2 ms of the 40 ms before it, so that a cut keeps its attack. */
+/**
+ * Walks back from a flux peak to the quietest 2 ms of the 40 ms before it, so that a cut keeps its attack.
+ */
 function startOfRise(mono: ArrayLike<number>, sampleRateHz: number, seconds: number): number {
   const step = Math.max(1, Math.round(0.002 * sampleRateHz));
   const peak = Math.round(seconds * sampleRateHz);

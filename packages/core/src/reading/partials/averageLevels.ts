@@ -7,7 +7,8 @@ import { type PartialFrames, frameAmplitudes } from './partialFrames';
 export function averageLevelsDb(frames: PartialFrames, fitted: FittedContour): number[] {
   const [from, to] = soundingSpan(fitted, Infinity);
   const power = new Float64Array(frames.count);
-  // A frame that reaches over an edge leaks between its partials; it is left out where there are enough others.
+  // A frame that reaches over an edge leaks between its partials; it is left out where there are enough
+  // others.
   const reach = 2 / frames.f0Hz;
   const end = Math.min(to, frames.seconds[frames.seconds.length - 1]);
   const inner = end - from > 6 * reach ? reach : 0;

@@ -13,9 +13,10 @@ const BETTER = 0.35;
 const MOST_MISFIT_CENTS = 4;
 
 /**
- * Inharmonicity B of a stiff string's partials, f(n) = n·f1·√(1 + B·n²) (Fletcher 1964): the frequencies of the partials, from the slopes of
- * their phases, squared over n² are a straight line over n². Partials are taken up as long as they stand near where the lower ones put them.
- * 0 for a harmonic tone; undefined with fewer than five partials, or when they follow neither series.
+ * Inharmonicity B of a stiff string's partials, f(n) = n·f1·√(1 + B·n²) (Fletcher 1964): the frequencies of
+ * the partials, from the slopes of their phases, squared over n² are a straight line over n². Partials are
+ * taken up as long as they stand near where the lower ones put them. 0 for a harmonic tone; undefined with
+ * fewer than five partials, or when they follow neither series.
  */
 export function measureInharmonicity(
   { f0Hz, seconds, hopSeconds, partials }: PartialEnvelopes,

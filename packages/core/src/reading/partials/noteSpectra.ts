@@ -4,8 +4,8 @@ import { resample } from '../../dsp/sinc';
 import { hannResponse } from '../../dsp/windows';
 
 /**
- * Spectra in which notes are looked for: long frames for what lies low, where notes are close, short ones above. What is as loud all around,
- * such as a hit, is taken away.
+ * Spectra in which notes are looked for: long frames for what lies low, where notes are close, short ones
+ * above. What is as loud all around, such as a hit, is taken away.
  */
 export interface NoteSpectra {
   hopSeconds: number;
@@ -17,8 +17,8 @@ export interface NoteSpectra {
 }
 
 /**
- * The two kinds of frames, by about how long they are and which frequencies they are used for. They are cut from the sound after as many
- * halvings of its rate as leave it above `leastRateHz`.
+ * The two kinds of frames, by about how long they are and which frequencies they are used for. They are cut
+ * from the sound after as many halvings of its rate as leave it above `leastRateHz`.
  */
 const RANGES = [
   { seconds: 0.186, fromHz: 25, toHz: 300, leastRateHz: 2500 },
@@ -102,7 +102,10 @@ function takeFloor(row: Float64Array, reach: number, out: Float32Array): void {
   }
 }
 
-/** What the partials of a note look like in `NoteSpectra`: the bins that they lie in, and their values for each plain spectrum, of sum 1. */
+/**
+ * What the partials of a note look like in `NoteSpectra`: the bins that they lie in, and their values for
+ * each plain spectrum, of sum 1.
+ */
 export interface NoteTemplate {
   midi: number;
   bins: Int32Array;

@@ -8,14 +8,19 @@ export interface PartialEnvelopes {
   hopSeconds: number;
   /** Length of the Hann window that each value looks through. */
   windowSeconds: number;
-  /** One pair of lines a partial, from the fundamental on; a steady partial of amplitude a has the modulus a. */
+  /**
+   * One pair of lines a partial, from the fundamental on; a steady partial of amplitude a has the modulus a.
+   */
   partials: { re: Float64Array; im: Float64Array }[];
 }
 
 interface EnvelopeOptions {
   /** As many as there are under 0.45 of the sampling rate, but no more than this. */
   mostPartials: number;
-  /** The pitch that is followed, Hz at a time in seconds; partials stand still where it is right. If missing, the fundamental. */
+  /**
+   * The pitch that is followed, Hz at a time in seconds; partials stand still where it is right. If missing,
+   * the fundamental.
+   */
   f0At?: (seconds: number) => number;
   /** If missing, two periods and at least 4 ms; the other partials fall on the nulls of whole periods. */
   windowSeconds?: number;
@@ -28,8 +33,8 @@ const MIN_WINDOW_SECONDS = 0.004;
 const TOP_SHARE = 0.45;
 
 /**
- * Follows partials by heterodyning: the signal times the conjugate of each partial's own phase, under a short Hann window. What a partial
- * does within half a spacing to either side stays in its line.
+ * Follows partials by heterodyning: the signal times the conjugate of each partial's own phase, under a short
+ * Hann window. What a partial does within half a spacing to either side stays in its line.
  */
 export function measureEnvelopes(
   signal: Float64Array,

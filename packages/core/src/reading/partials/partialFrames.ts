@@ -15,17 +15,23 @@ export interface PartialFrames {
   amplitudes: Float64Array;
   /** Radians, cosine phase at the middle of the frame. */
   phases: Float64Array;
-  /** Mean square of what is halfway between each partial and the next, as noise that reached over the whole way would have. */
+  /**
+   * Mean square of what is halfway between each partial and the next, as noise that reached over the whole
+   * way would have.
+   */
   between: Float64Array;
 }
 
-/** Periods in a frame, if not told otherwise. Under a Hann window of four or more the partials do not leak into one another. */
+/**
+ * Periods in a frame, if not told otherwise. Under a Hann window of four or more the partials do not leak
+ * into one another.
+ */
 const PERIODS = 4;
 const MAX_PARTIALS = 512;
 
 /**
- * Measures all partials at once. Each frame is resampled so that its periods fill a power of two, which puts every
- * partial exactly on a bin: the same as solving for all of them jointly, at the cost of one FFT.
+ * Measures all partials at once. Each frame is resampled so that its periods fill a power of two, which puts
+ * every partial exactly on a bin: the same as solving for all of them jointly, at the cost of one FFT.
  *
  * @param f0At fundamental in Hz at a time in seconds
  * @param hopSeconds time between frames
@@ -77,7 +83,8 @@ export function measurePartials(
       result.amplitudes[index] = (4 * Math.sqrt(real[bin] ** 2 + imaginary[bin] ** 2)) / size;
       // The middle of the frame is half the transform away from its start: a turn of π per bin.
       result.phases[index] = Math.atan2(imaginary[bin], real[bin]) + Math.PI * bin;
-      // A Hann window's line is nothing two bins away; noise is there as everywhere. It stands for the bins of one spacing, twice.
+      // A Hann window's line is nothing two bins away; noise is there as everywhere. It stands for the bins
+      // of one spacing, twice.
       const gap = bin + periods / 2;
       result.between[index] = (2 * periods * (real[gap] ** 2 + imaginary[gap] ** 2)) / (size * windowPower);
     }
@@ -94,7 +101,10 @@ interface Even {
 
 const evenSignals = new WeakMap<Float64Array, Even>();
 
-/** Where the pitch stands still the signal is resampled once for all frames, which overlap many times over. The last of each is kept. */
+/**
+ * Where the pitch stands still the signal is resampled once for all frames, which overlap many times over.
+ * The last of each is kept.
+ */
 function evenlySampled(signal: Float64Array, sampleRateHz: number, f0Hz: number, pointsPerPeriod: number): Even {
   const kept = evenSignals.get(signal);
   if (kept && kept.f0Hz === f0Hz && kept.pointsPerPeriod === pointsPerPeriod) return kept;

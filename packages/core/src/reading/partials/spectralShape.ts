@@ -8,8 +8,8 @@ const COMPARED = 12;
 const FLOOR_DB = -60;
 
 /**
- * The plain waveform whose partials are nearest, each allowed a straight tilt of its own so that a filter or a bright
- * drive does not hide it. Levels by the Fourier series of each shape.
+ * The plain waveform whose partials are nearest, each allowed a straight tilt of its own so that a filter or
+ * a bright drive does not hide it. Levels by the Fourier series of each shape.
  *
  * @param levelsDb partials 1..n in dB, relative to the strongest
  */
@@ -59,7 +59,9 @@ export function oddMinusEvenDb(levelsDb: readonly number[]): number | null {
   return part(3) - part(2);
 }
 
-/** Slope of the partials over log2 of their number, dB per octave, over those within 60 dB of the strongest. */
+/**
+ * Slope of the partials over log2 of their number, dB per octave, over those within 60 dB of the strongest.
+ */
 export function tiltDbPerOctave(levelsDb: readonly number[]): number | null {
   const heard = [...levelsDb.entries()].filter(([, level]) => level > FLOOR_DB).slice(0, 64);
   if (heard.length < 2) return null;
@@ -77,8 +79,8 @@ const LEAST_STANDOUT_DB = -40;
 const STANDOUT_FLOOR_DB = -80;
 
 /**
- * Partials at least 8 dB over the mean of their two neighbours on each side and clearly over each of them, all as they would be without the
- * tone's own tilt; within 40 dB of the strongest.
+ * Partials at least 8 dB over the mean of their two neighbours on each side and clearly over each of them,
+ * all as they would be without the tone's own tilt; within 40 dB of the strongest.
  */
 export function standoutPartials(levelsDb: readonly number[]): number[] {
   const tilt = tiltDbPerOctave(levelsDb) ?? 0;

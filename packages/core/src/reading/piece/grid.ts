@@ -34,8 +34,8 @@ const PAUSE_SECONDS = 3;
 const MIN_TAPS = 3;
 
 /**
- * The grid that taps on the beat tell: a straight line through their times by least squares, so that one late tap does little. Undefined for
- * less than three taps in a row.
+ * The grid that taps on the beat tell: a straight line through their times by least squares, so that one late
+ * tap does little. Undefined for less than three taps in a row.
  *
  * @param taps times in seconds, rising
  */

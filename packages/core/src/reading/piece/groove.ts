@@ -3,7 +3,10 @@ import { median } from '../statistics';
 
 /** How notes stand against an even grid, and how the notes of chords follow one another. */
 export interface Groove {
-  /** Where the second of each pair of grid steps falls, % of the pair: 50 is even. With the step it refers to. Null when nothing falls there. */
+  /**
+   * Where the second of each pair of grid steps falls, % of the pair: 50 is even. With the step it refers to.
+   * Null when nothing falls there.
+   */
   swing: { percent: number; step: '1/8' | '1/16' } | null;
   /** Time from the first to the last note of a chord, and which way it goes; null without chords. */
   strum: { seconds: number; direction: 'up' | 'down' | 'mixed' } | null;

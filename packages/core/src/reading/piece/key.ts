@@ -34,8 +34,9 @@ const SCALES: Record<Mode, readonly number[]> = {
 };
 
 /**
- * How well a degree goes with a key, by its part in it: rounded means of the ratings for major and minor of Krumhansl & Kessler 1982. All
- * modes have the same, so that what tells them apart is their degrees alone (our own rule).
+ * How well a degree goes with a key, by its part in it: rounded means of the ratings for major and minor of
+ * Krumhansl & Kessler 1982. All modes have the same, so that what tells them apart is their degrees alone
+ * (our own rule).
  */
 const OUTSIDE = 2.4;
 const INSIDE = 3.6;
@@ -62,8 +63,9 @@ const FROM_HZ = 60;
 const TO_HZ = 2000;
 
 /**
- * Key of a piece: the peaks of its spectra give the tuning and how much there is of each pitch class, which is compared with the
- * profile of every mode on every tonic (Krumhansl 1990; chroma of peaks: Gómez 2006). Undefined in silence.
+ * Key of a piece: the peaks of its spectra give the tuning and how much there is of each pitch class, which
+ * is compared with the profile of every mode on every tonic (Krumhansl 1990; chroma of peaks: Gómez 2006).
+ * Undefined in silence.
  */
 export const findKey = (mono: ArrayLike<number>, sampleRateHz: number): FoundKey | undefined =>
   finish(keySteps(mono, sampleRateHz));
@@ -99,7 +101,10 @@ interface Peak {
   weight: number;
 }
 
-/** The peaks of spectra half a window apart, weighted by the root of their amplitude, so that loud bars do not outvote the rest. */
+/**
+ * The peaks of spectra half a window apart, weighted by the root of their amplitude, so that loud bars do not
+ * outvote the rest.
+ */
 function* peakSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Peak[]> {
   const size = 2 ** Math.round(Math.log2(SIZE_SECONDS * sampleRateHz));
   const spectrum = createFrameSpectrum(size);
@@ -130,7 +135,10 @@ function* peakSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Peak[]
   return peaks;
 }
 
-/** Partials that are other notes than their fundamental: the third is a fifth, the fifth a third, the seventh nearly a minor seventh. */
+/**
+ * Partials that are other notes than their fundamental: the third is a fifth, the fifth a third, the seventh
+ * nearly a minor seventh.
+ */
 const STRANGE_PARTIALS = [3, 5, 6, 7, 9, 10];
 const SAME_SEMITONES = 0.35;
 /** A partial is at most this much stronger than what it belongs to, as a ratio of weights. */

@@ -30,8 +30,9 @@ const MIN_PIECE_SECONDS = 10;
 const RUNNERS_UP = 3;
 
 /**
- * The sections of a piece: each half second is told by how its levels are spread over octaves and over pitch classes; where what follows is
- * unlike what was, along the diagonal of their likenesses, one section ends (Foote 2000). In steps of a few milliseconds.
+ * The sections of a piece: each half second is told by how its levels are spread over octaves and over pitch
+ * classes; where what follows is unlike what was, along the diagonal of their likenesses, one section ends
+ * (Foote 2000). In steps of a few milliseconds.
  */
 export function* sectionSteps(mono: Float64Array, sampleRateHz: number): Steps<Section[]> {
   const durationSeconds = mono.length / sampleRateHz;

@@ -16,7 +16,10 @@ export interface Tempo {
 
 const MIN_BPM = 50;
 const MAX_BPM = 220;
-/** Tempi are thought likely around this one, falling off by octaves: of a tempo and its double the one nearer to it is told. */
+/**
+ * Tempi are thought likely around this one, falling off by octaves: of a tempo and its double the one nearer
+ * to it is told.
+ */
 const LIKELY_BPM = 112;
 const LIKELY_OCTAVES = 0.6;
 /** Beats over which periods are compared; many make the tempo exact. */
@@ -25,9 +28,10 @@ const MIN_BEATS = 4;
 const OTHERS = 3;
 
 /**
- * Tempo of a piece from its onset strength: the autocorrelation is summed over the multiples of every candidate period, weighted by how
- * likely tempi are (Ellis 2007, "Beat tracking by dynamic programming", 2), and the best period is refined. Octave policy: of half and double
- * the one nearer to 112 BPM, unless the onsets clearly say otherwise. Undefined when nothing comes round.
+ * Tempo of a piece from its onset strength: the autocorrelation is summed over the multiples of every
+ * candidate period, weighted by how likely tempi are (Ellis 2007, "Beat tracking by dynamic programming", 2),
+ * and the best period is refined. Octave policy: of half and double the one nearer to 112 BPM, unless the
+ * onsets clearly say otherwise. Undefined when nothing comes round.
  *
  * @param strength onset strength, one value every `hopSeconds`
  * @param leadSeconds time by which what its values stand for comes later
@@ -65,7 +69,10 @@ export function findTempo(strength: Float64Array, hopSeconds: number, leadSecond
 const THIRDS = [3 / 2, 2 / 3, 4 / 3, 3 / 4];
 const THIRDS_LEAD = 1.05;
 
-/** How likely a tempo is settles octaves only: of two whose beats do not divide one another, the onsets decide. */
+/**
+ * How likely a tempo is settles octaves only: of two whose beats do not divide one another, the onsets
+ * decide.
+ */
 function amongThirds(correlation: Float64Array, bpm: number, hopSeconds: number): number {
   const scoreOf = (tempo: number) => combScore(correlation, 60 / tempo / hopSeconds);
   return THIRDS.map((factor) => factor * bpm)

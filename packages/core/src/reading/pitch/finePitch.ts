@@ -17,9 +17,10 @@ const PARTIALS = 6;
 const LEAST_SHARE = 0.01;
 
 /**
- * Pitch over time, finer than frames that hold several periods of the lowest tone there is: the signal is turned down by
- * the coarse track's own phase, what is left of each partial's phase moves slowly, and its steps are the track's error. Partials are
- * weighted by their power times their number squared (Rife & Boorstyn 1974).
+ * Pitch over time, finer than frames that hold several periods of the lowest tone there is: the signal is
+ * turned down by the coarse track's own phase, what is left of each partial's phase moves slowly, and its
+ * steps are the track's error. Partials are weighted by their power times their number squared (Rife &
+ * Boorstyn 1974).
  *
  * @param periods of the fundamental in a window; from 2 on partials do not leak into one another
  */
@@ -59,7 +60,10 @@ export function trackFinePitch(
   return { seconds: between, cents, windowSeconds };
 }
 
-/** Follows the clear frames of a track near the fundamental, straight lines between them; to be asked in order of time. */
+/**
+ * Follows the clear frames of a track near the fundamental, straight lines between them; to be asked in order
+ * of time.
+ */
 function followingTrack(track: PitchTrack, f0Hz: number): (seconds: number) => number {
   const near = [...track.f0Hz.keys()].filter(
     (i) => track.clarity[i] > 0.5 && Math.abs(Math.log2(track.f0Hz[i] / f0Hz)) < 1,

@@ -14,8 +14,9 @@ export interface Fundamental {
 }
 
 /**
- * The fundamental of a cut: YIN's candidate, settled against its multiples and fractions by harmonic evidence in a long
- * spectrum, then refined by the phases of the lower partials over the steady part. Undefined when nothing is periodic.
+ * The fundamental of a cut: YIN's candidate, settled against its multiples and fractions by harmonic evidence
+ * in a long spectrum, then refined by the phases of the lower partials over the steady part. Undefined when
+ * nothing is periodic.
  */
 export function findFundamental(
   signal: Float64Array,
@@ -42,7 +43,9 @@ export function findFundamental(
 /** A pitch that strays by more, half of the time, moves. */
 const MOVING_CENTS = 12;
 
-/** Whether the pitch moves around the candidate: a long spectrum then shows lines where there are no partials. */
+/**
+ * Whether the pitch moves around the candidate: a long spectrum then shows lines where there are no partials.
+ */
 function moves(track: PitchTrack, candidate: number): boolean {
   const near = framesNear(track, candidate, 300).map((i) => centsBetween(candidate, track.f0Hz[i]));
   return quantile(near, 0.75) - quantile(near, 0.25) > MOVING_CENTS;
@@ -90,8 +93,9 @@ const LEAST_BETWEEN = 0.4;
 const PROMINENCE_DB = 18;
 
 /**
- * YIN takes a whole period or, with weak odd partials, half of it; noise can make it take two. Where a spectrum has
- * partials between those of the candidate, the candidate is divided; where only every second or third is there, it is multiplied.
+ * YIN takes a whole period or, with weak odd partials, half of it; noise can make it take two. Where a
+ * spectrum has partials between those of the candidate, the candidate is divided; where only every second or
+ * third is there, it is multiplied.
  */
 function settleOctave(signal: Float64Array, sampleRateHz: number, candidate: number, { from, to }: Span): number {
   const spectrum = longSpectrum(signal, sampleRateHz, from, to, candidate);
@@ -115,7 +119,10 @@ interface Spectrum {
   strongestDb: number;
 }
 
-/** Power spectrum of the steady span, long enough for eight periods of a third of the candidate where there is that much. */
+/**
+ * Power spectrum of the steady span, long enough for eight periods of a third of the candidate where there is
+ * that much.
+ */
 function longSpectrum(signal: Float64Array, sampleRateHz: number, from: number, to: number, f0Hz: number): Spectrum {
   const wanted = Math.round(Math.max(0.25, 24 / f0Hz) * sampleRateHz);
   const middle = Math.round(((from + to) / 2) * sampleRateHz);
@@ -136,7 +143,10 @@ function longSpectrum(signal: Float64Array, sampleRateHz: number, from: number, 
   return { binHz: sampleRateHz / size, levelsDb, strongestDb };
 }
 
-/** How many partials `f0Hz` has of its own, besides those that it shares with `every × f0Hz`, of how many up to the highest of all. */
+/**
+ * How many partials `f0Hz` has of its own, besides those that it shares with `every × f0Hz`, of how many up
+ * to the highest of all.
+ */
 function partialsBetween(spectrum: Spectrum, f0Hz: number, every: number): { found: number; looked: number } {
   let found = 0;
   let looked = 0;
@@ -173,9 +183,9 @@ const REFINING_PARTIALS = 8;
 const MOST_REFINED_SECONDS = 8;
 
 /**
- * Follows the phases of the lower partials from frame to frame; their slopes, weighted as a least-squares estimate
- * would (power times the square of the partial's number), give the fundamental to a small fraction of a cent. The
- * variance approaches the Cramér-Rao bound of Rife & Boorstyn 1974.
+ * Follows the phases of the lower partials from frame to frame; their slopes, weighted as a least-squares
+ * estimate would (power times the square of the partial's number), give the fundamental to a small fraction
+ * of a cent. The variance approaches the Cramér-Rao bound of Rife & Boorstyn 1974.
  */
 function refineByPhase(signal: Float64Array, sampleRateHz: number, guessHz: number, { from, to }: Span): number {
   let f0Hz = guessHz;
@@ -220,7 +230,9 @@ function phaseSlope(signal: Float64Array, sampleRateHz: number, f0Hz: number, fr
   return numerator / denominator;
 }
 
-/** Windowed Fourier coefficient of the samples at one angular frequency, phase counted from the first of them. */
+/**
+ * Windowed Fourier coefficient of the samples at one angular frequency, phase counted from the first of them.
+ */
 function heterodyne(signal: Float64Array, start: number, window: Float64Array, omega: number): [number, number] {
   let re = 0;
   let im = 0;
@@ -239,7 +251,9 @@ function heterodyne(signal: Float64Array, start: number, window: Float64Array, o
   return [re, im];
 }
 
-/** Slope of phases over times, weighted by power; a partial whose phase does not run straight weighs little. */
+/**
+ * Slope of phases over times, weighted by power; a partial whose phase does not run straight weighs little.
+ */
 function weightedSlope(
   times: Float64Array,
   phases: Float64Array,

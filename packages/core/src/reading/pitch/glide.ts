@@ -39,8 +39,8 @@ const LEAST_EVEN = 0.75;
 const PAUSE_RATIO = 0.1;
 
 /**
- * The ways between the notes of a line that sounds on, in order of time (our own rule): between places where a coarse track stands still,
- * the pitch is followed by the phases of its partials.
+ * The ways between the notes of a line that sounds on, in order of time (our own rule): between places where
+ * a coarse track stands still, the pitch is followed by the phases of its partials.
  */
 export function findSlides(mono: Float64Array, sampleRateHz: number, track: PitchTrack): Slide[] {
   const plateaus = plateausOf(track);
@@ -125,7 +125,10 @@ function wayBetween(
 
 const LEAST_SHARE = 0.5;
 
-/** The glide of a line, seconds; undefined when no two notes follow one another without a pause, or most of them step. */
+/**
+ * The glide of a line, seconds; undefined when no two notes follow one another without a pause, or most of
+ * them step.
+ */
 export function glideOf(slides: readonly Slide[]): number | undefined {
   const times = slides.map(({ seconds }) => seconds).filter((seconds) => seconds > 0);
   return times.length > 0 && times.length >= LEAST_SHARE * slides.length ? median(times) : undefined;
@@ -134,7 +137,10 @@ export function glideOf(slides: readonly Slide[]): number | undefined {
 /** Notes that a slide passes on its way are none. */
 const PASSING_SEMITONES = 0.6;
 
-/** The notes of a line without those that lie on the way from one to the next; the next begins in the middle of its way. */
+/**
+ * The notes of a line without those that lie on the way from one to the next; the next begins in the middle
+ * of its way.
+ */
 export function withoutPassing(notes: readonly ReadingNote[], slides: readonly Slide[]): ReadingNote[] {
   return slides
     .filter(({ seconds }) => seconds > 0)

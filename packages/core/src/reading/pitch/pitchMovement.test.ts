@@ -13,7 +13,9 @@ interface Moving {
   partials?: number;
 }
 
-/** A tone of falling partials whose pitch moves by a formula: its phase is the running sum of its frequency. */
+/**
+ * A tone of falling partials whose pitch moves by a formula: its phase is the running sum of its frequency.
+ */
 function movingTone({ f0Hz = 220, seconds = 2, cents, partials = 12 }: Moving): Float64Array {
   const random = createRandom(3);
   let cycles = 0;

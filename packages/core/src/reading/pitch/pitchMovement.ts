@@ -24,7 +24,10 @@ const LONGEST_SWEEP = 0.6;
 /** Fewer frames do not tell a drift from a vibrato. */
 const DRIFT_FRAMES = 30;
 
-/** How far the pitch moves from the first to the last third of a note after its slide, cents; undefined of short notes. */
+/**
+ * How far the pitch moves from the first to the last third of a note after its slide, cents; undefined of
+ * short notes.
+ */
 export function findDrift({ seconds, cents }: FinePitch, settledSeconds: number): number | undefined {
   const clear = [...cents.keys()].filter((i) => Number.isFinite(cents[i]) && seconds[i] > settledSeconds);
   if (clear.length < DRIFT_FRAMES) return undefined;
@@ -49,8 +52,9 @@ const FOLLOWED = 0.04;
 const STRAIGHT = 0.95;
 
 /**
- * The slide at the start of a note, when there is one of more than half a semitone. Most run exponentially: then its start is where the
- * logarithm of the distance, a straight line, meets the onset, which the first frames only see blurred.
+ * The slide at the start of a note, when there is one of more than half a semitone. Most run exponentially:
+ * then its start is where the logarithm of the distance, a straight line, meets the onset, which the first
+ * frames only see blurred.
  */
 export function findSweep({ seconds, cents, windowSeconds }: FinePitch, onsetSeconds: number): PitchSweep | undefined {
   const clear = [...cents.keys()].filter((i) => Number.isFinite(cents[i]));
@@ -64,7 +68,8 @@ export function findSweep({ seconds, cents, windowSeconds }: FinePitch, onsetSec
   const whole = seconds[clear[clear.length - 1]] - onsetSeconds;
   if (seconds[clear[over]] - onsetSeconds > LONGEST_SWEEP * whole) return undefined;
 
-  // The first frames see parts of a fast slide only, and come to too little: what falls after their highest is followed.
+  // The first frames see parts of a fast slide only, and come to too little: what falls after their highest
+  // is followed.
   const slide = clear.slice(0, over);
   const highest = slide.reduce((best, i, k) => (distance(i) > distance(slide[best]) ? k : best), 0);
   const sliding = slide.slice(highest > 0 ? highest + 1 : 0);

@@ -58,7 +58,10 @@ export function framesNear(track: PitchTrack, f0Hz: number, rangeCents: number):
   return frames;
 }
 
-/** A frame that is still (nearly) silent at its beginning does not repeat in a way that says anything about pitch. */
+/**
+ * A frame that is still (nearly) silent at its beginning does not repeat in a way that says anything about
+ * pitch.
+ */
 function straddlesOnset(signal: Float64Array, start: number, length: number): boolean {
   const middle = start + (length >> 1);
   return rmsOf(signal, start, middle) < 0.6 * rmsOf(signal, middle, start + length);

@@ -17,8 +17,8 @@ export interface Yin {
 const THRESHOLD = 0.15;
 
 /**
- * Fundamental by the cumulative mean normalised difference function (YIN, de Cheveigné & Kawahara 2002, steps 2 to 5),
- * its correlations by FFT. Owns its buffers; a call allocates only its result.
+ * Fundamental by the cumulative mean normalised difference function (YIN, de Cheveigné & Kawahara 2002, steps
+ * 2 to 5), its correlations by FFT. Owns its buffers; a call allocates only its result.
  */
 export function createYin(sampleRateHz: number, minHz: number, maxHz: number): Yin {
   const maxLag = Math.ceil(sampleRateHz / minHz) + 2;

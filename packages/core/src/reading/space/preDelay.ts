@@ -20,10 +20,11 @@ const AFTER_SECONDS = 0.06;
 const MOST_LATE_SECONDS = 0.008;
 
 /**
- * Time between a tone and the room behind it, seconds. A held tone's partials stand still once its attack is over, or are gone once it has
- * been let go, until the first reflections arrive, which move them more than any that follow: the mean speed of the complex amplitudes rises
- * from a valley, and its half stands for the arrival (our own method). Undefined where the tone itself moves as much, or the room follows
- * within the attack or the release.
+ * Time between a tone and the room behind it, seconds. A held tone's partials stand still once its attack is
+ * over, or are gone once it has been let go, until the first reflections arrive, which move them more than
+ * any that follow: the mean speed of the complex amplitudes rises from a valley, and its half stands for the
+ * arrival (our own method). Undefined where the tone itself moves as much, or the room follows within the
+ * attack or the release.
  *
  * @param onsetSeconds about when the tone begins
  * @param endSeconds about when it is let go
@@ -86,7 +87,10 @@ export function findPreDelay(
   return clearer && Math.max(0, clearer.seconds);
 }
 
-/** How fast the complex amplitudes of the partials change, against what each of them has while the tone is held, mean over all, dB. */
+/**
+ * How fast the complex amplitudes of the partials change, against what each of them has while the tone is
+ * held, mean over all, dB.
+ */
 function speedsDb({ seconds, partials }: PartialEnvelopes, lag: number, from: number, to: number): Float64Array {
   const held = [...seconds.keys()].filter((i) => seconds[i] >= from && seconds[i] <= to);
   const levels = partials.map((partial) => {

@@ -116,10 +116,11 @@ const MIN_RT60 = 0.12;
 const MAX_RT60 = 15;
 
 /**
- * The room from the free decay: levels of the partials after the note falls, each against its own start and averaged in dB so that all count
- * alike, are fitted as the sum of a release and a room, both exponential, the room's held for the pre-delay. RT60 is the room's. That it is one
- * shows in how its partials fluctuate, as those of dense reflections do (Schroeder 1962); a release falls smoothly. The pre-delay is not that
- * of the fit, which the end of a release hides.
+ * The room from the free decay: levels of the partials after the note falls, each against its own start and
+ * averaged in dB so that all count alike, are fitted as the sum of a release and a room, both exponential,
+ * the room's held for the pre-delay. RT60 is the room's. That it is one shows in how its partials fluctuate,
+ * as those of dense reflections do (Schroeder 1962); a release falls smoothly. The pre-delay is not that of
+ * the fit, which the end of a release hides.
  */
 function findRoom({ envelopes, fitted, detuned }: Ringing, fromSeconds: number) {
   const { seconds, levelsDb, partials } = tailLevels(envelopes, fromSeconds);
@@ -231,7 +232,10 @@ function fitDecays(seconds: Float64Array, levelsDb: Float64Array): Decays {
 
 const ROBUST_DB = 4;
 
-/** How far the partials stray from straight lines over a stretch, each for itself, dB: what all do together is a movement of the tone. */
+/**
+ * How far the partials stray from straight lines over a stretch, each for itself, dB: what all do together is
+ * a movement of the tone.
+ */
 function fluctuationDb(seconds: Float64Array, partials: readonly Float64Array[], first: number, last: number): number {
   const times = seconds.subarray(first, last + 1);
   const evenly = times.map(() => 1);

@@ -15,7 +15,10 @@ const LEAST_POWER_DB = -60;
 const MONO_DB = -24;
 const FLOOR_DB = -90;
 
-/** Stereo width of a stretch of sound: the side signal against the middle, by bands, and what both channels have in common. */
+/**
+ * Stereo width of a stretch of sound: the side signal against the middle, by bands, and what both channels
+ * have in common.
+ */
 export function measureWidth(
   { channels, sampleRateHz }: Audio,
   fromSeconds: number,
@@ -49,7 +52,10 @@ export function measureWidth(
   };
 }
 
-/** The edge between bands without width and the first wide one above them; null when the lowest is wide, or none is. */
+/**
+ * The edge between bands without width and the first wide one above them; null when the lowest is wide, or
+ * none is.
+ */
 function monoBelow(bands: Reading['traits']['width']['bands']): number | null {
   const wide = bands.findIndex(({ widthDb }) => widthDb > MONO_DB);
   return wide > 0 ? bands[wide].fromHz : null;

@@ -44,9 +44,9 @@ export interface ToldWidthCause {
 }
 
 /**
- * What makes a note wide, by the partials of both channels against each other (our own rule): panned ones differ in level alone; a delay turns
- * them by an angle that grows with frequency; detuned voices turn on; a room's stand at any angle, and its sides outlast the note.
- * Undefined of what is not wide.
+ * What makes a note wide, by the partials of both channels against each other (our own rule): panned ones
+ * differ in level alone; a delay turns them by an angle that grows with frequency; detuned voices turn on; a
+ * room's stand at any angle, and its sides outlast the note. Undefined of what is not wide.
  */
 export function findWidthCause(note: WideNote): ToldWidthCause | undefined {
   const { audio, f0Hz, f0At, fromSeconds, toSeconds, unison, motion, space } = note;
@@ -173,7 +173,10 @@ function sideLevelDb(left: PartialEnvelopes, right: PartialEnvelopes, from: numb
 
 const ONSET_LOOK_SECONDS = 0.1;
 
-/** The delay that is any number of periods from a given one at which the starts of both channels are most alike. */
+/**
+ * The delay that is any number of periods from a given one at which the starts of both channels are most
+ * alike.
+ */
 function delayAtOnset({ channels, sampleRateHz }: Audio, delay: number, period: number, fromSeconds: number): number {
   const first = Math.round((fromSeconds - MOST_DELAY_SECONDS) * sampleRateHz);
   const length = Math.round((ONSET_LOOK_SECONDS + MOST_DELAY_SECONDS) * sampleRateHz);

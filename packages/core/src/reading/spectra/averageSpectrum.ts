@@ -13,7 +13,10 @@ const LOWEST_HZ = 27.5;
 const SIZE = 16384;
 const FLOOR_DB = -120;
 
-/** Long-term power spectrum of a sound, averaged over overlapping windows and summed into bands; full-scale sine = 0 dB. */
+/**
+ * Long-term power spectrum of a sound, averaged over overlapping windows and summed into bands; full-scale
+ * sine = 0 dB.
+ */
 export function averageSpectrum(audio: Audio): AverageSpectrum {
   const mono = toMono(audio);
   const { sampleRateHz } = audio;

@@ -19,9 +19,9 @@ export interface Distorted {
 }
 
 /**
- * What distorts a tone, as far as one note shows it: coarse sample values and held samples are there to be seen; a curve shows when the
- * same waveform comes louder and softer, since then the loud one is a function of the soft one; flat tops show by themselves. Harmonics alone
- * say nothing: a source may have them.
+ * What distorts a tone, as far as one note shows it: coarse sample values and held samples are there to be
+ * seen; a curve shows when the same waveform comes louder and softer, since then the loud one is a function
+ * of the soft one; flat tops show by themselves. Harmonics alone say nothing: a source may have them.
  */
 export function measureDirt(tone: Distorted): Dirt {
   const { samples, sampleRateHz, fromSeconds, toSeconds, partialsDb } = tone;
@@ -131,7 +131,10 @@ const MIN_PERIODS = 3;
 const HARMLESS = 0.9985;
 const LEAST_FIT = 0.985;
 
-/** The curve between a waveform when it is soft and when it is loud; undefined when its level does not fall far enough. */
+/**
+ * The curve between a waveform when it is soft and when it is loud; undefined when its level does not fall
+ * far enough.
+ */
 function curveOf({ samples, sampleRateHz, f0Hz, fromSeconds, toSeconds }: Distorted): Dirt | undefined {
   if (!f0Hz) return undefined;
   const periods: { wave: Float64Array; rms: number }[] = [];
@@ -144,7 +147,8 @@ function curveOf({ samples, sampleRateHz, f0Hz, fromSeconds, toSeconds }: Distor
     periods.push({ wave, rms: Math.sqrt(mean(wave.map((x) => (x - middle) ** 2))) });
   }
   const loudest = Math.max(...periods.map(({ rms }) => rms));
-  // Behind a curve a small fall of the level is a large one before it: only the very loudest periods are alike.
+  // Behind a curve a small fall of the level is a large one before it: only the very loudest periods are
+  // alike.
   const loud = [...periods].sort((a, b) => b.rms - a.rms).slice(0, LOUDEST);
   const soft = periods.filter(
     ({ rms }) => rms >= loudest * 10 ** (SOFT_FROM_DB / 20) && rms <= loudest * 10 ** (SOFT_TO_DB / 20),

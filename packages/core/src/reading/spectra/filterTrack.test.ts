@@ -7,7 +7,8 @@ import { quantile } from '../statistics';
 const RATE_HZ = 44100;
 
 describe('The response of the explaining low-pass', () => {
-  // The low-pass of R. Bristow-Johnson's Audio EQ Cookbook, measured by running it far under the sampling rate.
+  // The low-pass of R. Bristow-Johnson's Audio EQ Cookbook, measured by running it far under the sampling
+  // rate.
   it.each([0, 6, 18])('is that of the Cookbook with %d dB of resonance', (resonanceDb) => {
     const q = Math.SQRT1_2 * 10 ** (resonanceDb / 20);
     const [rate, cutoff] = [192000, 500];

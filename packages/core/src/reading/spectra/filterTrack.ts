@@ -32,9 +32,10 @@ const LEAST_RESONANCE_DB = 1.5;
 const FEW_FRAMES = 24;
 
 /**
- * Explains every frame as the same source under a low-pass whose cutoff moves. The source is taken to fall like a saw's or a
- * square's (6 dB per octave); missing even partials carry no weight. Of slopes and resonances those that leave least win; where the
- * cutoff moves far enough, what stays the same under it all along is then taken for the source's own.
+ * Explains every frame as the same source under a low-pass whose cutoff moves. The source is taken to fall
+ * like a saw's or a square's (6 dB per octave); missing even partials carry no weight. Of slopes and
+ * resonances those that leave least win; where the cutoff moves far enough, what stays the same under it all
+ * along is then taken for the source's own.
  */
 export function trackFilter(frames: PartialFrames, f0Hz: number, sampleRateHz: number): FilterTrack {
   const sound = levelsOf(frames, f0Hz, sampleRateHz);
@@ -91,7 +92,9 @@ interface SourceLevels {
   /** Up to the last audible one. */
   audible: number[];
   candidatesHz: number[];
-  /** What every candidate does to every partial, by slope and resonance: the same are asked for many times. */
+  /**
+   * What every candidate does to every partial, by slope and resonance: the same are asked for many times.
+   */
   tables: Map<string, Float64Array[]>;
 }
 
@@ -209,7 +212,10 @@ function lift({ levels, f0Hz, count }: SourceLevels, attenuationDb: (hz: number)
   for (const row of levels) for (let i = 0; i < count; i++) row[i] += own[i];
 }
 
-/** What a low-pass leaves of each partial over the rows, against the rows' own gains: mean, and how much it is worth. */
+/**
+ * What a low-pass leaves of each partial over the rows, against the rows' own gains: mean, and how much it is
+ * worth.
+ */
 function leftOver({ levels, weights, f0Hz, count }: SourceLevels, rows: readonly number[], shape: Shape) {
   const sums = new Float64Array(count);
   const worth = new Float64Array(count);
@@ -233,10 +239,16 @@ function leftOver({ levels, weights, f0Hz, count }: SourceLevels, rows: readonly
   return { mean: sums.map((sum, i) => (worth[i] > 0 ? sum / worth[i] : 0)), worth };
 }
 
-/** A high-pass has to take this much off the first partial, and to leave this share of what there was without it. */
+/**
+ * A high-pass has to take this much off the first partial, and to leave this share of what there was without
+ * it.
+ */
 const LEAST_HIGHPASS_DB = 5;
 const HIGHPASS_SHARE = 0.4;
-/** Its cutoff lies within these multiples of the fundamental: under them it takes nothing off, over them there is no flat part. */
+/**
+ * Its cutoff lies within these multiples of the fundamental: under them it takes nothing off, over them there
+ * is no flat part.
+ */
 const HIGHPASS_RATIOS = { from: 0.9, to: 12 };
 /** Two low partials at least have to be weak: one alone is a source's own. */
 const SECOND_DB = 1.5;
@@ -257,7 +269,8 @@ function findHighpass(sound: SourceLevels, rows: readonly number[], plain: Shape
       if (highpassAttenuationDb(slopeDbPerOctave, 2 / ratio) < SECOND_DB) continue;
       const off = (hz: number) => highpassAttenuationDb(slopeDbPerOctave, hz / (ratio * sound.f0Hz));
       lift(sound, off);
-      // The low-pass behind it is looked for again: the first one made up for the missing lows as well as it could.
+      // The low-pass behind it is looked for again: the first one made up for the missing lows as well as it
+      // could.
       const { error } = SLOPES.map((slope) => fit(sound, rows, slope, 0)).reduce((a, b) => (b.error < a.error ? b : a));
       lift(sound, (hz) => -off(hz));
       if (error >= least) continue;
@@ -268,7 +281,10 @@ function findHighpass(sound: SourceLevels, rows: readonly number[], plain: Shape
   return found;
 }
 
-/** Whether the first partial stays under others as they would be of a saw: behind a low-pass alone it is the highest. */
+/**
+ * Whether the first partial stays under others as they would be of a saw: behind a low-pass alone it is the
+ * highest.
+ */
 function hasWeakLows({ levels, weights }: SourceLevels, rows: readonly number[]): boolean {
   const under = rows.map((row) => {
     const highest = levels[row].reduce((a, db, i) => (weights[row][i] > 0 ? Math.max(a, db) : a), -Infinity);
@@ -285,8 +301,9 @@ const MOST_SOURCE_DB = 15;
 const TURNS = 3;
 
 /**
- * What stays the same of every partial while the cutoff moves is the source's own: the rest is explained anew, and so on. Started from
- * the plain low-pass and from the resonant one; the better end wins. With too little movement to tell, what was known is kept.
+ * What stays the same of every partial while the cutoff moves is the source's own: the rest is explained
+ * anew, and so on. Started from the plain low-pass and from the resonant one; the better end wins. With too
+ * little movement to tell, what was known is kept.
  */
 function withoutSource(sound: SourceLevels, rows: readonly number[], shape: Shape): Shape & { source: SourceLevels } {
   const octaves = Array.from(shape.cutoffs, Math.log2);
@@ -311,7 +328,10 @@ function takeOffSource(sound: SourceLevels, rows: readonly number[], shape: Shap
   return { ...sound, levels: sound.levels.map((row) => row.map((db, i) => db - own[i])) };
 }
 
-/** Levels over the logarithm of the partials' numbers without their straight line, which a low-pass cannot be told from. */
+/**
+ * Levels over the logarithm of the partials' numbers without their straight line, which a low-pass cannot be
+ * told from.
+ */
 function withoutSlope(levels: Float64Array, weights: Float64Array): Float64Array {
   const octave = (i: number) => Math.log2(i + 1);
   let w = 0;

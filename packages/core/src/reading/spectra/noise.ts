@@ -9,10 +9,16 @@ const ATTACK_ONLY_DB = 12;
 const ATTACK_SECONDS = 0.06;
 /** A start's own slope leaks as well: what is weaker than this is no noise. */
 const ATTACK_LEAST_DB = -32;
-/** Mean of an exponential distribution, which the power of noise has, over its median: a median is deaf to single leaks. */
+/**
+ * Mean of an exponential distribution, which the power of noise has, over its median: a median is deaf to
+ * single leaks.
+ */
 const MEAN_OVER_MEDIAN = 1 / Math.log(2);
 
-/** Periods in a frame, most first, and how far each can be believed: beating and movement leak into short ones. */
+/**
+ * Periods in a frame, most first, and how far each can be believed: beating and movement leak into short
+ * ones.
+ */
 const FRAMES = [
   { periods: 16, trust: 0.9 },
   { periods: 8, trust: 0.7 },
@@ -24,7 +30,10 @@ const FRAME_COUNT = 12;
 /** A leak gets this much less from frames of twice the length, noise does not. */
 const LEAK_DB = 4;
 
-/** Detuned voices stand everywhere between high partials, but not between low ones. Noise that is missing there may be voices. */
+/**
+ * Detuned voices stand everywhere between high partials, but not between low ones. Noise that is missing
+ * there may be voices.
+ */
 const LOW_PARTIALS = 8;
 const VOICES_RISE_DB = 12;
 const DOUBT = 0.4;
@@ -38,8 +47,9 @@ export interface Followed {
 }
 
 /**
- * Noise under a tone, from what stands halfway between its partials in frames of whole periods, where steady partials leave nothing.
- * Beating or moving ones do, but less the longer the frames are; noise stays as it is. Levels are against the tone's own power.
+ * Noise under a tone, from what stands halfway between its partials in frames of whole periods, where steady
+ * partials leave nothing. Beating or moving ones do, but less the longer the frames are; noise stays as it
+ * is. Levels are against the tone's own power.
  *
  * @param short frames of four periods over the whole sound
  */
@@ -105,7 +115,10 @@ function steadyNoise(
   return noiseOf(frames, late.length > 0 ? late : whole);
 }
 
-/** Level in dB against the tone, centroid, and how much denser it is on the whole than between the lowest partials, over some frames. */
+/**
+ * Level in dB against the tone, centroid, and how much denser it is on the whole than between the lowest
+ * partials, over some frames.
+ */
 function noiseOf({ amplitudes, between, count, f0Hz }: PartialFrames, chosen: readonly number[]) {
   let tone = 0;
   let noise = 0;

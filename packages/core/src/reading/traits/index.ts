@@ -13,7 +13,10 @@ import type { DoubtedReading, TraitDescriptor } from './descriptor';
 import type { Material } from '../material';
 import { SURE } from './doubts';
 
-/** Every trait, in the order of work. A new one is a folder, a line here and one in the schema; the compiler asks for the rest. */
+/**
+ * Every trait, in the order of work. A new one is a folder, a line here and one in the schema; the compiler
+ * asks for the rest.
+ */
 export const traits = {
   pitch,
   loudness,

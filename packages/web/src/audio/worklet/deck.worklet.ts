@@ -10,8 +10,9 @@ const BLOCK = 128;
 const METER_FALL = 0.97;
 
 /**
- * Plays the reference and the patch in step and flips between them. Both always run; flipping only moves two gains over one
- * block, so it is immediate and does not click. Keys played live sound on an engine of their own.
+ * Plays the reference and the patch in step and flips between them. Both always run; flipping only moves two
+ * gains over one block, so it is immediate and does not click. Keys played live sound on an engine of their
+ * own.
  */
 class Deck extends AudioWorkletProcessor {
   private readonly state: Float32Array;
@@ -105,7 +106,10 @@ class Deck extends AudioWorkletProcessor {
     }
   }
 
-  /** Lets go of everything. A processor that says that it is done lets its node go, too; else both stay as long as the page. */
+  /**
+   * Lets go of everything. A processor that says that it is done lets its node go, too; else both stay as
+   * long as the page.
+   */
   private close(): void {
     this.stop();
     this.reference = [];
@@ -215,7 +219,8 @@ class Deck extends AudioWorkletProcessor {
     const referenceStep = (referenceTarget - this.referenceGain) / BLOCK;
     const patchStep = (patchTarget - this.patchGain) / BLOCK;
     for (let i = 0; i < BLOCK; i++) {
-      // On the last sample the gains are exact, so that a block at rest is multiplied by the very number asked for.
+      // On the last sample the gains are exact, so that a block at rest is multiplied by the very number
+      // asked for.
       const reference = i === BLOCK - 1 ? referenceTarget : this.referenceGain + referenceStep * (i + 1);
       const patch = i === BLOCK - 1 ? patchTarget : this.patchGain + patchStep * (i + 1);
       left[i] = reference * left[i] + patch * this.patchL[i] + this.liveL[i];

@@ -18,7 +18,9 @@ const POINTS = 400;
 const LEVEL_RANGE_DB = 48;
 const CENTS_RANGE = 120;
 
-/** The movement of the layer over the cut's time, each over the contour that was measured of the reference. */
+/**
+ * The movement of the layer over the cut's time, each over the contour that was measured of the reference.
+ */
 export function Lanes({ layer, reading }: { layer: Layer; reading: Reading }) {
   const patch = usePatchStore((state) => state.patch)!;
   const moduleId = useSelection((selection) => selection.moduleId);
@@ -152,7 +154,9 @@ function scaledTo([low, high]: readonly [number, number], list: LanePoint[]): La
 const points = ({ seconds }: LayerCurves, values: readonly (number | null)[]): LanePoint[] =>
   values.map((value, i) => [seconds[i], value]);
 
-/** What the reference does: level under its full level, cutoff in Hz, pitch in cents around the nearest note. */
+/**
+ * What the reference does: level under its full level, cutoff in Hz, pitch in cents around the nearest note.
+ */
 function measuredPoints({ traits: { loudness, brightness, pitch } }: Reading): MeasuredPoints {
   const top = loudness.fullLevelDb ?? 0;
   const noteHz = hzFromMidi(pitch.midi ?? 69);

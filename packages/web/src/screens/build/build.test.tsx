@@ -42,7 +42,10 @@ function Screen() {
   );
 }
 
-/** The screen with one layer changed and one of its elements chosen. Whatever is done, the patch must still play. */
+/**
+ * The screen with one layer changed and one of its elements chosen. Whatever is done, the patch must still
+ * play.
+ */
 function build(change: (layer: Layer) => Layer = (layer) => layer, moduleId = 'source-1') {
   const patch = emptyPatch();
   openPatch({
@@ -275,6 +278,10 @@ describe('Rulers that do nothing are not shown', () => {
     const slider = screen.getByRole('slider', { name: 'Unison voices' });
     fireEvent.keyDown(slider, { key: 'ArrowRight' });
     expect(rulers()).toContain('Detune, total spread');
+    // Voices that only add up are seldom meant.
+    fireEvent.click(screen.getByRole('button', { name: 'Detune them by 12 ct' }));
+    expect(screen.getByRole('slider', { name: 'Detune, total spread' }).getAttribute('aria-valuenow')).toBe('12');
+    expect(screen.queryByRole('button', { name: /^Detune them/ })).toBeNull();
   });
 
   it.each(phaseShapes)('the phase shape %s shows its own', (phaseShape) => {

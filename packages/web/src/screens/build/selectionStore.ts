@@ -4,7 +4,10 @@ import { type Layer, type Patch } from '@imprint/core/patch/schema';
 /** What has no id of its own in a layer, but rulers. */
 export const VOICE = 'voice';
 
-/** The layer that is built, and the element of it whose rulers are shown; the layer's own id stands for its level. */
+/**
+ * The layer that is built, and the element of it whose rulers are shown; the layer's own id stands for its
+ * level.
+ */
 export const useSelection = create<{ layerId: string; moduleId: string }>(() => ({
   layerId: '',
   moduleId: 'filter-1',

@@ -1,10 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
-import { Download } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { writeMidiFile } from '@imprint/core/formats/midi';
 import { writeRecipe } from '@imprint/core/formats/recipe';
-import { type WavEncoding, writeWav } from '@imprint/core/formats/wav';
 import { writeWavetable } from '@imprint/core/formats/wavetable';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import { patchJsonSchema } from '@imprint/core/patch/jsonSchema';
@@ -15,7 +13,8 @@ import { NeedsReading } from '../../components/NeedsReading';
 import { usePatchStore } from '../../stores/patchStore';
 import { bringBackProof, deleteProof, keepProof, putBackProof } from '../../stores/proofs';
 import { readingOf, useStudyStore } from '../../stores/studyStore';
-import { toneApi } from '../../stores/threads';
+import { ExportRow } from './ExportRow';
+import { PrintExport } from './PrintExport';
 
 /** What is taken away: proofs that were kept, and open files. */
 export function FinishScreen() {
@@ -123,64 +122,18 @@ function Proofs() {
   );
 }
 
-const ENCODINGS: { value: WavEncoding; label: string }[] = [
-  { value: 'int16', label: '16 bit' },
-  { value: 'int24', label: '24 bit' },
-  { value: 'float32', label: '32-bit float' },
-];
-const RATES_HZ = [44100, 48000, 96000];
-
 function Exports() {
   const patch = usePatchStore((state) => state.patch)!;
   const reading = useStudyStore(readingOf)!;
   const title = useStudyStore((state) => state.study!.title);
-  const [encoding, setEncoding] = useState<WavEncoding>('int24');
-  const [rate, setRate] = useState(44100);
   const notes = phraseOf(reading);
   const file = (ending: string) => `${fileNameOf(title)}${ending}`;
-  const print = useMutation({
-    mutationFn: async () => {
-      const channels = await toneApi().render(patch, notes, rate);
-      download(file('-proof.wav'), writeWav({ channels, sampleRateHz: rate }, encoding), 'audio/wav');
-    },
-    onError: (error) => toast.error(`Not exported: ${error.message}`),
-  });
   return (
     <section aria-label="Export" className="p-6">
       <h2 className="title text-2xl">Take it away</h2>
       <p className="mt-1 text-soft">Open formats only. Everything here can be read without Imprint.</p>
       <ul className="mt-4">
-        <ExportRow
-          title="Proof as WAV"
-          detail="The patch, playing the notes of the cut, until the last one has died away."
-          onExport={() => print.mutate()}
-          busy={print.isPending}
-        >
-          <select
-            className="select select-xs w-28"
-            aria-label="Sample format"
-            value={encoding}
-            onChange={({ target }) => setEncoding(target.value as WavEncoding)}
-          >
-            {ENCODINGS.map(({ value, label }) => (
-              <option key={value} value={value}>
-                {label}
-              </option>
-            ))}
-          </select>
-          <select
-            className="select select-xs w-24"
-            aria-label="Sampling rate"
-            value={rate}
-            onChange={({ target }) => setRate(Number(target.value))}
-          >
-            {RATES_HZ.map((hz) => (
-              <option key={hz} value={hz}>
-                {hz / 1000} kHz
-              </option>
-            ))}
-          </select>
-        </ExportRow>
+        <PrintExport patch={patch} phrase={notes} fileName={file('-proof.wav')} />
         <ExportRow
           title="Patch as JSON"
           detail="All settings in real units."
@@ -220,36 +173,5 @@ function Exports() {
         />
       </ul>
     </section>
-  );
-}
-
-interface ExportRowProps {
-  title: string;
-  detail: string;
-  busy?: boolean;
-  children?: React.ReactNode;
-  onExport: () => void;
-}
-
-function ExportRow({ title, detail, busy = false, children, onExport }: ExportRowProps) {
-  return (
-    <li className="hairline-b flex items-center justify-between gap-3 py-3">
-      <div>
-        <p className="font-bold">{title}</p>
-        <p className="text-soft">{detail}</p>
-      </div>
-      <div className="flex shrink-0 items-center gap-2">
-        {children}
-        <button
-          type="button"
-          className="btn btn-sm btn-outline"
-          aria-label={`Export: ${title}`}
-          disabled={busy}
-          onClick={onExport}
-        >
-          <Download size={14} /> {busy ? 'Printing …' : 'Export'}
-        </button>
-      </div>
-    </li>
   );
 }

@@ -97,7 +97,8 @@ function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
   );
   const choose = () => !chosen && void selectCut(id);
   return (
-    // By keys a cut is chosen by going into any of its fields; the whole row is a larger place for the pointer.
+    // By keys a cut is chosen by going into any of its fields; the whole row is a larger place for the
+    // pointer.
     // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions
     <li
       onFocusCapture={choose}

@@ -22,8 +22,8 @@ interface Drag {
 }
 
 /**
- * Everything that is done on the reference with a pointer: a click moves the cursor, a drag on bare ground makes a cut, a drag
- * on a cut or its edge moves it. Edges snap to onsets, unless Alt is held.
+ * Everything that is done on the reference with a pointer: a click moves the cursor, a drag on bare ground
+ * makes a cut, a drag on a cut or its edge moves it. Edges snap to onsets, unless Alt is held.
  */
 export function CutOverlay() {
   const box = useRef<HTMLDivElement>(null);

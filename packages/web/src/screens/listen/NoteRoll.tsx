@@ -42,7 +42,10 @@ interface Drag {
 
 const fail = (error: Error) => toast.error(error.message);
 
-/** The notes of the chosen cut under its spectrogram, on the same time axis, to be corrected; the patch plays them as they stand. */
+/**
+ * The notes of the chosen cut under its spectrogram, on the same time axis, to be corrected; the patch plays
+ * them as they stand.
+ */
 export function NoteRoll() {
   const cut = useStudyStore(cutOf);
   const reading = useStudyStore(readingOf);

@@ -13,7 +13,10 @@ interface OverrulableValueProps {
   shown: string | null;
 }
 
-/** A measured value that can be set by hand; then it is underlined, and the measured one comes back with a click. */
+/**
+ * A measured value that can be set by hand; then it is underlined, and the measured one comes back with a
+ * click.
+ */
 export function OverrulableValue({ name, shown }: OverrulableValueProps) {
   const reading = useStudyStore(readingOf);
   const byHand = useStudyStore((state) => cutOf(state)?.overrules[name]);

@@ -7,9 +7,9 @@ import { BLOCK_SAMPLES } from '../../sources/source';
 const QS = [...butterworthQs(4), ...butterworthQs(4)];
 
 /**
- * Tells the lows of a signal from its highs, 48 dB per octave each, so that both together are the signal behind an all-pass (Linkwitz & Riley
- * 1976). What is taken from a high-pass by subtraction, x − high, would not do: its phase makes it louder than the signal itself for
- * octaves above the cut.
+ * Tells the lows of a signal from its highs, 48 dB per octave each, so that both together are the signal
+ * behind an all-pass (Linkwitz & Riley 1976). What is taken from a high-pass by subtraction, x − high, would
+ * not do: its phase makes it louder than the signal itself for octaves above the cut.
  */
 export interface Crossover {
   clear(): void;

@@ -1,7 +1,10 @@
 import { nextPowerOfTwo } from '../../../dsp/fft';
 import { BLOCK_SAMPLES } from '../../sources/source';
 
-/** A signal's past, to be read at any distance. One sample or block is written, then any number read, at each step. */
+/**
+ * A signal's past, to be read at any distance. One sample or block is written, then any number read, at each
+ * step.
+ */
 export class DelayLine {
   /** Blocks of what is read and of what is to be written. */
   readonly out: Float64Array;
@@ -14,7 +17,8 @@ export class DelayLine {
   constructor(most: number) {
     const size = nextPowerOfTwo(most + 4);
     this.mask = size - 1;
-    // The blocks stand behind the past in the same memory, since only within an array pieces are moved at once without making views of them.
+    // The blocks stand behind the past in the same memory, since only within an array pieces are moved at
+    // once without making views of them.
     this.samples = new Float64Array(size + 2 * BLOCK_SAMPLES);
     this.out = this.samples.subarray(size, size + BLOCK_SAMPLES);
     this.in = this.samples.subarray(size + BLOCK_SAMPLES);
@@ -41,8 +45,8 @@ export class DelayLine {
   }
 
   /**
-   * Puts into `out`, from `from` on, what was written a whole number of samples, no fewer than `count`, before each of the `count` that are
-   * written next.
+   * Puts into `out`, from `from` on, what was written a whole number of samples, no fewer than `count`,
+   * before each of the `count` that are written next.
    */
   readBlock(distance: number, from: number, count: number): void {
     const { samples, mask } = this;
@@ -53,18 +57,27 @@ export class DelayLine {
     if (straight < count) samples.copyWithin(target + straight, 0, count - straight);
   }
 
-  /** What was written any number of samples, more than `later` + 1, before the sample that is written `later` samples after the next. */
+  /**
+   * What was written any number of samples, more than `later` + 1, before the sample that is written `later`
+   * samples after the next.
+   */
   readAhead(distance: number, later: number): number {
     return this.read(distance - 1 - later);
   }
 
-  /** Copies into `target` the `count` samples from the one that was written `distance` samples before the last on, oldest first. */
+  /**
+   * Copies into `target` the `count` samples from the one that was written `distance` samples before the last
+   * on, oldest first.
+   */
   copyPast(target: Float64Array, distance: number, count: number): void {
     const { samples, mask, at } = this;
     for (let i = 0; i < count; i++) target[i] = samples[(at - distance + i) & mask];
   }
 
-  /** In between by Lagrange's polynomial of third order (Laakso et al. 1996), from 1 sample on; exact at whole distances. */
+  /**
+   * In between by Lagrange's polynomial of third order (Laakso et al. 1996), from 1 sample on; exact at whole
+   * distances.
+   */
   read(samples: number): number {
     const whole = Math.floor(samples);
     const d = samples - whole;
@@ -79,7 +92,10 @@ export class DelayLine {
   }
 }
 
-/** Lagrange's polynomial of third order through four samples in a row, at `d` 0..1 of the way from the second to the third. */
+/**
+ * Lagrange's polynomial of third order through four samples in a row, at `d` 0..1 of the way from the second
+ * to the third.
+ */
 export function lagrange(d: number, x0: number, x1: number, x2: number, x3: number): number {
   const c0 = (-d * (d - 1) * (d - 2)) / 6;
   const c1 = ((d + 1) * (d - 1) * (d - 2)) / 2;

@@ -42,12 +42,18 @@ export interface Surroundings {
 
 export const NOTHING_AROUND: Surroundings = { noteHz: 0, layer: () => undefined };
 
-/** What one effect remembers. It runs in blocks of BLOCK_SAMPLES, both channels at once, and allocates nothing meanwhile. */
+/**
+ * What one effect remembers. It runs in blocks of BLOCK_SAMPLES, both channels at once, and allocates nothing
+ * meanwhile.
+ */
 export interface EffectState<E extends Effect = Effect> {
   /** Samples by which what comes out is late. */
   readonly latency: number;
   clear(): void;
-  /** Puts a block through, in place: the wet signal alone. The first block after `clear` starts at the present values. */
+  /**
+   * Puts a block through, in place: the wet signal alone. The first block after `clear` starts at the present
+   * values.
+   */
   run(
     program: EffectProgram<E>,
     values: Float64Array,
@@ -55,25 +61,33 @@ export interface EffectState<E extends Effect = Effect> {
     right: Float64Array,
     around: Surroundings,
   ): void;
-  /** Samples for which something may be under way inside while nothing is heard; 0 where nothing is stored. */
+  /**
+   * Samples for which something may be under way inside while nothing is heard; 0 where nothing is stored.
+   */
   hiddenSamples(program: EffectProgram<E>, values: Float64Array): number;
   /** What it takes off right now, dB; of those that turn down. */
   reductionDb?(): number;
 }
 
 export interface EffectModel<E extends Effect = Effect> {
-  /** Whether what it puts out is another sound beside what goes in, not that sound changed: then all of it is what it adds. */
+  /**
+   * Whether what it puts out is another sound beside what goes in, not that sound changed: then all of it is
+   * what it adds.
+   */
   standsApart?: boolean;
   /** Whether it mixes wet and dry itself, since they have to meet at a place inside. */
   mixesItself?: boolean;
   /** Whether it sets its output's level itself, by which the dry signal goes, too. */
   levelsItself?: boolean;
   /**
-   * Whether a constant may be left in what it puts out, by curves, by products with something of the same frequency, or by what goes round; the
-   * chain takes it away.
+   * Whether a constant may be left in what it puts out, by curves, by products with something of the same
+   * frequency, or by what goes round; the chain takes it away.
    */
   leavesDc?(spec: E): boolean;
-  /** How long it goes on once nothing comes in, until what it holds has fallen by 60 dB; besides what the chain holds. */
+  /**
+   * How long it goes on once nothing comes in, until what it holds has fallen by 60 dB; besides what the
+   * chain holds.
+   */
   tailSeconds(effect: E, bpm: number): number;
   create(sampleRateHz: number): EffectState<E>;
 }

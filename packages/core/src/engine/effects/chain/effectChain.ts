@@ -29,7 +29,10 @@ export interface EffectChain {
   metered: boolean;
 }
 
-/** What is measured of an effect: mean squares and peaks that fall slowly, of what goes in and comes out, and what it takes off, dB. */
+/**
+ * What is measured of an effect: mean squares and peaks that fall slowly, of what goes in and comes out, and
+ * what it takes off, dB.
+ */
 export const meter = { powerIn: 0, powerOut: 1, peakIn: 2, peakOut: 3, reductionDb: 4 } as const;
 export const METER = 5;
 /** Mean squares are over about so long; peaks fall by half in that time. */
@@ -47,7 +50,9 @@ interface Place {
   dcBlocks: DcBlock[];
   leavesDc: boolean;
   delays: ReturnType<typeof createDelay>[];
-  /** Share of the wet signal at the end of the last block, which a switch brings to 0; NaN before the first. */
+  /**
+   * Share of the wet signal at the end of the last block, which a switch brings to 0; NaN before the first.
+   */
   share: number;
   /** Gain behind it; 1 while it is off. */
   output: Ramp;
@@ -75,7 +80,10 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
     };
   });
   const mostStep = BLOCK_SAMPLES / sampleRateHz / SWITCH_SECONDS;
-  /** Samples since anything was heard, at the beginning or at the end, and for how many something may still be inside. */
+  /**
+   * Samples since anything was heard, at the beginning or at the end, and for how many something may still be
+   * inside.
+   */
   let quietSamples = Infinity;
   let hidden = 0;
   /** Whether it has run since it was cleared. */
@@ -141,8 +149,9 @@ export function createEffectChain(sampleRateHz: number, effects: readonly Effect
   }
 
   /**
-   * Numbers may have been changed while the chain slept: one block of silence brings everything that moves from block to block to where it
-   * should be, so that what sounds next does not begin with a way from the old values.
+   * Numbers may have been changed while the chain slept: one block of silence brings everything that moves
+   * from block to block to where it should be, so that what sounds next does not begin with a way from the
+   * old values.
    */
   function settle(programs: readonly EffectProgram[], values: Float64Array, around: Surroundings): void {
     for (let p = 0; p < places.length; p++) {

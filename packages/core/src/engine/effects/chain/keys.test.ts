@@ -92,7 +92,10 @@ describe('The compressor with a key', () => {
 const JUST_AWAKE = 1e-6;
 
 describe('The vocoder', () => {
-  /** Response at a frequency once a tone is heard: second-order band-passes twice, neighbours turned, each by the level that it hears. */
+  /**
+   * Response at a frequency once a tone is heard: second-order band-passes twice, neighbours turned, each by
+   * the level that it hears.
+   */
   function expectedDb(hz: number, toneHz: number, bands: number): number {
     let re = 0;
     let im = 0;

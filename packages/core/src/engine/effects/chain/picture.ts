@@ -20,13 +20,16 @@ import { vocoderBandGain, vocoderBandHz } from '../colour/vocoder';
 /** What an effect does, to be drawn: worked out by running it, or from the very curve that it runs. */
 export interface EffectPicture {
   /**
-   * Gain in dB over octaves of 1 Hz; what becomes of a tone of one partial, dB over octaves of 1 Hz; output over input, as samples or in dB;
-   * gain over a turn in cycles, or over a bar in beats; level in dB of a click, or of a short tone, over seconds; samples of a sine over
-   * milliseconds.
+   * Gain in dB over octaves of 1 Hz; what becomes of a tone of one partial, dB over octaves of 1 Hz; output
+   * over input, as samples or in dB; gain over a turn in cycles, or over a bar in beats; level in dB of a
+   * click, or of a short tone, over seconds; samples of a sine over milliseconds.
    */
   of: 'response' | 'spectrum' | 'curve' | 'levels' | 'turn' | 'bar' | 'decay' | 'wave';
   points: { x: number; y: number }[];
-  /** Of an effect that does several things side by side, the name of each and its line; `points` are the first one's. */
+  /**
+   * Of an effect that does several things side by side, the name of each and its line; `points` are the first
+   * one's.
+   */
   parts?: { name: string; points: { x: number; y: number }[] }[];
 }
 

@@ -1,4 +1,7 @@
-/** How long sounds go on that nothing feeds any more. Of a resonance, ln(1000)·Q/(π·f); of what goes round, a round by its gain in dB. */
+/**
+ * How long sounds go on that nothing feeds any more. Of a resonance, ln(1000)·Q/(π·f); of what goes round, a
+ * round by its gain in dB.
+ */
 
 /** Seconds until a resonance has fallen by 60 dB. */
 export const ringing = (hz: number, q: number): number => (Math.log(1000) * q) / (Math.PI * hz);

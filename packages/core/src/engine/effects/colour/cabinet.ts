@@ -13,7 +13,10 @@ type Cabinet = EffectOf<'cabinet'>;
 /** A section of a cabinet: what it is, where, how damped (1/Q), and by how many dB a bell lifts. */
 type Part = readonly [kind: 'highpass' | 'lowpass' | 'bell', hz: number, damping: number, db?: number];
 
-/** Our own filters, drawn after what such loudspeakers are known to do: a resonance at the bottom, a cone that breaks up, nothing on top. */
+/**
+ * Our own filters, drawn after what such loudspeakers are known to do: a resonance at the bottom, a cone that
+ * breaks up, nothing on top.
+ */
 const cabinets: Record<Cabinet['cabinet'], readonly Part[]> = {
   openBack: [
     ['highpass', 85, 0.9],

@@ -33,13 +33,17 @@ export const drive: EffectModel<Drive> = {
   },
   create(sampleRateHz) {
     const shapers = [createShaperChannel(), createShaperChannel()];
-    // Curves that are not the same on both sides, and a bias, leave a constant behind, which is no level that anybody hears.
+    // Curves that are not the same on both sides, and a bias, leave a constant behind, which is no level that
+    // anybody hears.
     const dcBlocks = [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)];
     let blocking = false;
     const toneStates = stereoSections.create(1);
     const tone = new MovingCoefficients(SECTION);
     const matching = new Ramp();
-    /** Mean energy of a block that goes in, as late as what comes out, and of that; and the energy of what has gone in and not come out. */
+    /**
+     * Mean energy of a block that goes in, as late as what comes out, and of that; and the energy of what has
+     * gone in and not come out.
+     */
     const energy = new Float64Array(2);
     let underWay = 0;
     const smoothing = 1 - Math.exp(-BLOCK_SAMPLES / sampleRateHz / LEVEL_SECONDS);

@@ -26,8 +26,9 @@ export function sectionsOf({ kind, slopeDbPerOctave }: Band): number {
 }
 
 /**
- * Writes the sections of a band: Audio EQ Cookbook (R. Bristow-Johnson) by state-variable sections; cuts are Butterworth, whose last Q the
- * band's Q multiplies; a tilt is two shelves that go opposite ways by half the gain each.
+ * Writes the sections of a band: Audio EQ Cookbook (R. Bristow-Johnson) by state-variable sections; cuts are
+ * Butterworth, whose last Q the band's Q multiplies; a tilt is two shelves that go opposite ways by half the
+ * gain each.
  */
 export function tuneBand(
   { kind, slopeDbPerOctave }: Band,

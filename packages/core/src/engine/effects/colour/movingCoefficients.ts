@@ -1,6 +1,9 @@
 import { BLOCK_SAMPLES } from '../../sources/source';
 
-/** Coefficients of filters that move in straight lines from block to block, and start where they are first set. */
+/**
+ * Coefficients of filters that move in straight lines from block to block, and start where they are first
+ * set.
+ */
 export class MovingCoefficients {
   readonly now: Float64Array;
   /** To be filled with those at the end of the block. */

@@ -15,8 +15,9 @@ const FEW_BITS = 5;
 const DC_HZ = 1;
 
 /**
- * Fewer bits and a lower rate: values are rounded to steps of 2^(1 − bits), fractions of a bit allowed, with zero among them, and each is held
- * until the next is taken, at even or (with jitter) uneven times. Nothing is filtered before: what folds back belongs to it.
+ * Fewer bits and a lower rate: values are rounded to steps of 2^(1 − bits), fractions of a bit allowed, with
+ * zero among them, and each is held until the next is taken, at even or (with jitter) uneven times. Nothing
+ * is filtered before: what folds back belongs to it.
  */
 export const reducer: EffectModel<EffectOf<'reducer'>> = {
   tailSeconds: (effect) => ringing(effect.toneHz, 1) + ringing(DC_HZ, 1),
@@ -25,7 +26,8 @@ export const reducer: EffectModel<EffectOf<'reducer'>> = {
     const cut = new Float64Array(SECTION);
     const still = new Float64Array(SECTION);
     const random = new Float64Array(1);
-    // A tone that is taken always at the same places of its period leaves a constant, as a crooked one does that is rounded.
+    // A tone that is taken always at the same places of its period leaves a constant, as a crooked one does
+    // that is rounded.
     const dcBlocks = [0, 1].map(() => createDcBlock(sampleRateHz, DC_HZ));
     let blocking = false;
     const state = { phase: 1, next: 1, heldL: 0, heldR: 0, taken: 0 };

@@ -9,12 +9,21 @@ const LOWEST_HZ = 16;
 /** At full damping the loop's low-pass has this pole. */
 const MOST_POLE = 0.9;
 
-/** Gain of the loop at the lowest frequencies, where the low-pass takes nothing: under 1, and there nothing rings more than twice as long. */
+/**
+ * Gain of the loop at the lowest frequencies, where the low-pass takes nothing: under 1, and there nothing
+ * rings more than twice as long.
+ */
 const MOST_GAIN = 0.9995;
-/** With 1 a long tone at the pitch would come out as loud as it went in, and all else be hardly heard; with 0.5 noise would, and a tone be far too loud. */
+/**
+ * With 1 a long tone at the pitch would come out as loud as it went in, and all else be hardly heard; with
+ * 0.5 noise would, and a tone be far too loud.
+ */
 const INPUT_POWER = 0.75;
 
-/** A comb that rings at a pitch: a string that what goes in sets off (Karplus & Strong 1983; tuned as in Jaffe & Smith 1983). */
+/**
+ * A comb that rings at a pitch: a string that what goes in sets off (Karplus & Strong 1983; tuned as in Jaffe
+ * & Smith 1983).
+ */
 export const resonator: EffectModel<EffectOf<'resonator'>> = {
   leavesDc: () => true,
   standsApart: true,
@@ -37,7 +46,8 @@ export const resonator: EffectModel<EffectOf<'resonator'>> = {
         const hz = Math.max(LOWEST_HZ, tunedHz(spec.tuning, values[slots.toneHz], ratio, noteHz));
         const p = (MOST_POLE * values[slots.damping]) / 100;
         const omega = (2 * Math.PI * hz) / sampleRateHz;
-        // At the pitch itself the low-pass makes the loop longer by its phase and weaker by its gain; a hollow one turns round half as often.
+        // At the pitch itself the low-pass makes the loop longer by its phase and weaker by its gain; a
+        // hollow one turns round half as often.
         const late = Math.atan2(p * Math.sin(omega), 1 - p * Math.cos(omega)) / omega;
         const loss = (1 - p) / Math.sqrt(1 - 2 * p * Math.cos(omega) + p * p);
         const length = sampleRateHz / hz / (spec.hollow ? 2 : 1);

@@ -47,8 +47,8 @@ export function vocoderBandGain(hz: number, band: number, bands: number): number
 }
 
 /**
- * The levels of bands of one sound put upon those of another (Dudley 1939): what goes through, or noise, takes the spectrum of a sample, of
- * another layer, or of itself.
+ * The levels of bands of one sound put upon those of another (Dudley 1939): what goes through, or noise,
+ * takes the spectrum of a sample, of another layer, or of itself.
  */
 export const vocoder: EffectModel<Vocoder> = {
   leavesDc: () => true,

@@ -6,7 +6,10 @@ import type { EffectModel, EffectOf } from '../chain/effect';
 import { MovingCoefficients } from './movingCoefficients';
 import { ringing } from '../chain/ringing';
 
-/** The vowel of a layer's filter, for the sum of its voices: formants that a route can lead from one vowel to the next. */
+/**
+ * The vowel of a layer's filter, for the sum of its voices: formants that a route can lead from one vowel to
+ * the next.
+ */
 /** The first formant of i. */
 const LOWEST_FORMANT_HZ = 270;
 

@@ -9,13 +9,17 @@ import { createHilbert } from '../pitch/hilbert';
 type Compressor = EffectOf<'compressor'>;
 
 /**
- * The level of a tone is that of its envelope, which stands still while the tone swings: found as the length of the pair that the
- * tone makes with itself a quarter of a turn later. Within a degree from 40 Hz on, which is 0.1 dB.
+ * The level of a tone is that of its envelope, which stands still while the tone swings: found as the length
+ * of the pair that the tone makes with itself a quarter of a turn later. Within a degree from 40 Hz on, which
+ * is 0.1 dB.
  */
 const ENVELOPE_SECTIONS = 10;
 const ENVELOPE_FROM_HZ = 25;
 
-/** Time constant of the mean square that an RMS detector looks at. A sine counts there as it does for its peaks. */
+/**
+ * Time constant of the mean square that an RMS detector looks at. A sine counts there as it does for its
+ * peaks.
+ */
 const RMS_SECONDS = 0.01;
 const FLOOR_DB = -120;
 /** From here on a ratio counts as infinite. */
@@ -26,8 +30,8 @@ const SILENCE = [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES
 const NO_KEY_FILTER_HZ = 10;
 
 /**
- * How much louder than the threshold a level comes out, dB (negative: taken off): straight lines with a parabola of the knee's width between
- * them (Giannoulis, Massberg & Reiss 2012, eq. 4).
+ * How much louder than the threshold a level comes out, dB (negative: taken off): straight lines with a
+ * parabola of the knee's width between them (Giannoulis, Massberg & Reiss 2012, eq. 4).
  */
 export function compressedDb(levelDb: number, thresholdDb: number, ratio: number, kneeDb: number): number {
   const slope = ratio >= LIMITING_RATIO ? -1 : 1 / ratio - 1;
@@ -37,12 +41,16 @@ export function compressedDb(levelDb: number, thresholdDb: number, ratio: number
   return (slope * (over + kneeDb / 2) ** 2) / (2 * kneeDb);
 }
 
-/** A gain that comes back faster than this follows the wave itself, half of it more than the other, and leaves a constant behind. */
+/**
+ * A gain that comes back faster than this follows the wave itself, half of it more than the other, and leaves
+ * a constant behind.
+ */
 const FAST_SECONDS = 0.05;
 
 /**
- * A feed-forward compressor for both channels as one. Its gain is smoothed in dB, with the attack's time constant while it goes down and
- * the release's while it comes back (same source, 2.4), so the times are those after which 63 % of the way are gone.
+ * A feed-forward compressor for both channels as one. Its gain is smoothed in dB, with the attack's time
+ * constant while it goes down and the release's while it comes back (same source, 2.4), so the times are
+ * those after which 63 % of the way are gone.
  */
 export const compressor: EffectModel<Compressor> = {
   tailSeconds: () => 0,

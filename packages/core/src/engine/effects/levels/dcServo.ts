@@ -1,6 +1,8 @@
 import { BLOCK_SAMPLES } from '../../sources/source';
 
-/** A constant is told by the mean under a Hann window of this length, in which the lowest tones do not count. */
+/**
+ * A constant is told by the mean under a Hann window of this length, in which the lowest tones do not count.
+ */
 const WINDOW_SECONDS = 0.17;
 /** Of what is found so much is taken away at a time. */
 const SHARE = 0.7;
@@ -10,8 +12,8 @@ const LEAST_GAIN = 0.03;
 export const DC_SERVO_SECONDS = (WINDOW_SECONDS * Math.log(1000)) / -Math.log(1 - SHARE) + WINDOW_SECONDS;
 
 /**
- * Finds the constant part of what an effect puts out, to be taken away where that does no harm: for those whose output keeps a ceiling or stands on
- * steps, which a high-pass would bend.
+ * Finds the constant part of what an effect puts out, to be taken away where that does no harm: for those
+ * whose output keeps a ceiling or stands on steps, which a high-pass would bend.
  */
 export function createDcServo(sampleRateHz: number) {
   const length = BLOCK_SAMPLES * Math.round((WINDOW_SECONDS * sampleRateHz) / BLOCK_SAMPLES);

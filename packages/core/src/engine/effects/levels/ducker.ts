@@ -14,22 +14,28 @@ export const STEPS_A_BEAT = 4;
 const DOWN_SECONDS = 0.003;
 /** From here on the whole band is ducked. */
 const WHOLE_HZ = 20000;
-/** A key has struck when its level within a moment goes so much over that of the time before, and over the threshold. */
+/**
+ * A key has struck when its level within a moment goes so much over that of the time before, and over the
+ * threshold.
+ */
 const FAST_SECONDS = 0.002;
 const SLOW_SECONDS = 0.08;
 const STRIKE_RATIO = 1.6;
 const LEAST_GAP_SECONDS = 0.06;
 
-/** How far it is down, 1 to 0, so long after a stroke, as a share of the release; `bend` −1..1 makes it come back late or early. */
+/**
+ * How far it is down, 1 to 0, so long after a stroke, as a share of the release; `bend` −1..1 makes it come
+ * back late or early.
+ */
 export function duckedShare(along: number, bend: number): number {
   if (along >= 1) return 0;
   return (1 - along) ** (2 ** (2 * bend));
 }
 
 /**
- * Turns down in time with something: a line drawn over a division of the beat, a pattern of sixteenths, or the strokes of another layer. All of
- * the sound, or only what lies under a frequency, so that the kick has room. It mixes itself, since what is dry has to go through the same
- * split.
+ * Turns down in time with something: a line drawn over a division of the beat, a pattern of sixteenths, or
+ * the strokes of another layer. All of the sound, or only what lies under a frequency, so that the kick has
+ * room. It mixes itself, since what is dry has to go through the same split.
  */
 export const ducker: EffectModel<Ducker> = {
   standsApart: true,

@@ -6,7 +6,8 @@ import { meter } from '../chain/effectChain';
 const decibels = (x: number) => 20 * Math.log10(Math.abs(x));
 
 describe('The compressor', () => {
-  // Giannoulis, Massberg & Reiss, "Digital Dynamic Range Compressor Design", JAES 2012, eq. 4, written out again.
+  // Giannoulis, Massberg & Reiss, "Digital Dynamic Range Compressor Design", JAES 2012, eq. 4, written out
+  // again.
   const staticCurve = (x: number, T: number, R: number, W: number) =>
     2 * (x - T) < -W
       ? x
@@ -134,7 +135,10 @@ describe('The three-band compressor', () => {
 });
 
 describe('The limiter', () => {
-  /** Highest peak between the samples, by an interpolation of its own, four times as fine (ITU-R BS.1770, annex 2). */
+  /**
+   * Highest peak between the samples, by an interpolation of its own, four times as fine (ITU-R BS.1770,
+   * annex 2).
+   */
   const truePeakDb = (signal: Float64Array) =>
     decibels(
       resample(signal, 4)

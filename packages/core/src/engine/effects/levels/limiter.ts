@@ -12,9 +12,10 @@ const AHEAD_SECONDS = 0.0015;
 const MARGIN = gainFromDecibels(-0.05);
 
 /**
- * Keeps true peaks under a ceiling: the gain that each peak between the samples needs (four times oversampled, ITU-R BS.1770 annex 2) is held
- * for the time ahead as a sliding minimum, comes back with the release, and is smoothed by a mean over the same time, which is complete when
- * the peak arrives (our own arrangement of common parts).
+ * Keeps true peaks under a ceiling: the gain that each peak between the samples needs (four times
+ * oversampled, ITU-R BS.1770 annex 2) is held for the time ahead as a sliding minimum, comes back with the
+ * release, and is smoothed by a mean over the same time, which is complete when the peak arrives (our own
+ * arrangement of common parts).
  */
 export const limiter: EffectModel<Limiter> = {
   tailSeconds: () => DC_SERVO_SECONDS,
@@ -28,10 +29,14 @@ export const limiter: EffectModel<Limiter> = {
     const needed = new Float64Array(ahead + 1).fill(1);
     const averaged = new Float64Array(ahead).fill(1);
     const into = new Ramp();
-    // A fast gain takes more off one half of a crooked wave than off the other, which leaves a constant behind.
+    // A fast gain takes more off one half of a crooked wave than off the other, which leaves a constant
+    // behind.
     const servo = createDcServo(sampleRateHz);
     const constants = [new Ramp(), new Ramp()];
-    /** Least of `needed`, for how many samples yet, the gain with its release, the sum of `averaged`, the last gain. */
+    /**
+     * Least of `needed`, for how many samples yet, the gain with its release, the sum of `averaged`, the last
+     * gain.
+     */
     const state = { least: 1, left: 0, released: 1, sum: ahead, gain: 1 };
     let at = 0;
     let mean = 0;

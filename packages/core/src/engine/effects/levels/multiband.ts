@@ -25,7 +25,10 @@ const MOST_LIFT_DB = 36;
 const NOISE_DB = -80;
 const FLOOR_DB = -140;
 
-/** How much a level is lifted towards a threshold, dB: the mirror of a compressor's curve, which leaves noise alone. */
+/**
+ * How much a level is lifted towards a threshold, dB: the mirror of a compressor's curve, which leaves noise
+ * alone.
+ */
 export function liftedDb(levelDb: number, thresholdDb: number, ratio: number): number {
   const under = thresholdDb - levelDb;
   if (under <= 0) return 0;
@@ -35,8 +38,9 @@ export function liftedDb(levelDb: number, thresholdDb: number, ratio: number): n
 }
 
 /**
- * Three bands that add up to an all-pass (Linkwitz & Riley 1976, 24 dB per octave; the low band goes through the upper crossover's all-pass),
- * each turned down over one level and up under another by its mean power, with attack and release.
+ * Three bands that add up to an all-pass (Linkwitz & Riley 1976, 24 dB per octave; the low band goes through
+ * the upper crossover's all-pass), each turned down over one level and up under another by its mean power,
+ * with attack and release.
  */
 export const multiband: EffectModel<EffectOf<'multiband'>> = {
   leavesDc: () => true,
@@ -47,7 +51,10 @@ export const multiband: EffectModel<EffectOf<'multiband'>> = {
   create(sampleRateHz) {
     const bands = [0, 1, 2].map(() => [new Float64Array(BLOCK_SAMPLES), new Float64Array(BLOCK_SAMPLES)]);
     const spare = new Float64Array(BLOCK_SAMPLES);
-    /** Sections of a side: two of each low- and high-pass at both crossovers, and those of the low band's all-pass. */
+    /**
+     * Sections of a side: two of each low- and high-pass at both crossovers, and those of the low band's
+     * all-pass.
+     */
     const states = [0, 1].map(() => Array.from({ length: 6 }, () => createSections(2)));
     const passes = [0, 1, 2, 3].map(() => new Float64Array(2 * SECTION));
     const still = new Float64Array(2 * SECTION);

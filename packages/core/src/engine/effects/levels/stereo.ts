@@ -9,8 +9,8 @@ import { CROSSOVER_Q, DC_BLOCK_SECONDS, ringing } from '../chain/ringing';
 const NO_MONO_HZ = 10;
 
 /**
- * Takes what lies under a frequency out of the side of a signal. The middle goes through the same phases, so that above the frequency
- * everything stays where it stood.
+ * Takes what lies under a frequency out of the side of a signal. The middle goes through the same phases, so
+ * that above the frequency everything stays where it stood.
  */
 export function createMonoBelow(sampleRateHz: number) {
   const [middles, sides] = [createCrossover(sampleRateHz), createCrossover(sampleRateHz)];
@@ -39,8 +39,8 @@ export function createMonoBelow(sampleRateHz: number) {
 }
 
 /**
- * Level, place and width of a signal as a whole. The pan keeps the power of what stands in the middle. It mixes itself, since what is dry has
- * to go through the phases of *mono below*, too.
+ * Level, place and width of a signal as a whole. The pan keeps the power of what stands in the middle. It
+ * mixes itself, since what is dry has to go through the phases of *mono below*, too.
  */
 export const stereo: EffectModel<EffectOf<'stereo'>> = {
   standsApart: true,

@@ -9,7 +9,10 @@ type Tremolo = EffectOf<'tremolo'>;
 /** Edges of a movement are rounded by this time constant, so that they make no clicks. */
 const EDGE_SECONDS = 0.0008;
 
-/** The level goes up and down; with the sides apart, from side to side. At the top of its turn a signal is as it came. */
+/**
+ * The level goes up and down; with the sides apart, from side to side. At the top of its turn a signal is as
+ * it came.
+ */
 export const tremolo: EffectModel<Tremolo> = {
   leavesDc: ({ rateHz }) => rateHz > 10,
   tailSeconds: () => 0,
@@ -51,7 +54,10 @@ export const tremolo: EffectModel<Tremolo> = {
 
 type Shape = Pick<Tremolo, 'shape' | 'drawnTurn'>;
 
-/** How far up a movement is, 0..1, so many turns after it began; round ones begin at their top, random ones are the same at every render. */
+/**
+ * How far up a movement is, 0..1, so many turns after it began; round ones begin at their top, random ones
+ * are the same at every render.
+ */
 export function tremoloTurn({ shape, drawnTurn }: Shape, cycles: number): number {
   const turn = Math.floor(cycles);
   const x = cycles - turn;

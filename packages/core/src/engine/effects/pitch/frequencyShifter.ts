@@ -10,7 +10,10 @@ const TRANSITION = 0.0006;
 /** Under this the branches are not apart, and what is fed back could grow. */
 const LOOP_LOW_HZ = 60;
 
-/** Moves every partial by as many Hz (single-sideband modulation): harmonics become inharmonic, small shifts beat; fed back, they climb. */
+/**
+ * Moves every partial by as many Hz (single-sideband modulation): harmonics become inharmonic, small shifts
+ * beat; fed back, they climb.
+ */
 export const frequencyShifter: EffectModel<EffectOf<'frequencyShifter'>> = {
   leavesDc: () => true,
   standsApart: true,

@@ -1,9 +1,10 @@
 import { forgetSmall } from '../../filters/stateVariable';
 
 /**
- * Coefficients of the all-pass sections of an elliptic half-band filter, which turned by a quarter of the rate make two branches whose phases
- * are 90° apart: half of them, in turn, to each branch (Schüssler & Steffen 1998, "Halfband filters and Hilbert transformers"; design through
- * theta functions: Valenzuela & Constantinides 1983).
+ * Coefficients of the all-pass sections of an elliptic half-band filter, which turned by a quarter of the
+ * rate make two branches whose phases are 90° apart: half of them, in turn, to each branch (Schüssler &
+ * Steffen 1998, "Halfband filters and Hilbert transformers"; design through theta functions: Valenzuela &
+ * Constantinides 1983).
  */
 function hilbertCoefficients(count: number, transition: number): Float64Array {
   const k = Math.tan(((1 - 2 * transition) * Math.PI) / 4) ** 2;
@@ -30,7 +31,8 @@ function hilbertCoefficients(count: number, transition: number): Float64Array {
  * One channel's signal as a pair a quarter of a turn apart.
  *
  * @param sections an even number: the more, the closer to a quarter of a turn
- * @param transition outside of this distance from 0 and from half the rate, as a share of the rate, they are that far apart
+ * @param transition outside of this distance from 0 and from half the rate, as a share of the rate, they are
+ *   that far apart
  */
 export function createHilbert(sections: number, transition: number) {
   const coefficients = hilbertCoefficients(sections, transition);

@@ -3,7 +3,10 @@ import { forgetSmall } from '../../filters/stateVariable';
 /** Pole beside the zero at half the rate. */
 const TOP_POLE = 0.8;
 
-/** Leaves out of what is fed back what lies next to 0 and to half the rate: a zero at either, with a pole beside it. */
+/**
+ * Leaves out of what is fed back what lies next to 0 and to half the rate: a zero at either, with a pole
+ * beside it.
+ */
 export function createLoopFilter(sampleRateHz: number, lowHz: number) {
   const pole = 1 - (2 * Math.PI * lowHz) / sampleRateHz;
   const gain = ((1 + pole) / 2) * ((1 + TOP_POLE) / 2);

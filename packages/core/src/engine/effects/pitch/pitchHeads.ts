@@ -1,5 +1,5 @@
 import type { DelayLine } from '../chain/delayLine';
-import { ALIKE, COMPARED_SECONDS, LONGEST_PERIOD_SECONDS, createSpliceFinder } from './splice';
+import { ALIKE, COMPARED_SECONDS, LONGEST_PERIOD_SECONDS, createSeamFinder } from './seam';
 
 /** A head that has to go on elsewhere fades there over this share of its window, but no longer than so. */
 const FADE_SHARE = 0.25;
@@ -23,13 +23,14 @@ interface Head {
 }
 
 /**
- * Reads two delay lines, each at a speed of its own, which changes the pitch. A head that comes near what is written, or that falls behind by
- * its window, goes on at a place that is most like where it is, a whole number of periods away if there are any, over a short fade: a tone
- * keeps its phase. Sides of the same speed leap together, so that nothing moves between them.
+ * Reads two delay lines, each at a speed of its own, which changes the pitch. A head that comes near what is
+ * written, or that falls behind by its window, goes on at a place that is most like where it is, a whole
+ * number of periods away if there are any, over a short fade: a tone keeps its phase. Sides of the same speed
+ * leap together, so that nothing moves between them.
  */
 export function createPitchHeads(lines: readonly [DelayLine, DelayLine], sampleRateHz: number, mostWindow: number) {
   const longestPeriod = LONGEST_PERIOD_SECONDS * sampleRateHz;
-  const finder = createSpliceFinder(sampleRateHz, mostWindow / sampleRateHz + LONGEST_PERIOD_SECONDS);
+  const finder = createSeamFinder(sampleRateHz, mostWindow / sampleRateHz + LONGEST_PERIOD_SECONDS);
   const otherSide = new Float64Array(finder.past.length);
   const heads = [0, 1].map((): Head => ({ distance: 0, next: 0, share: 0, step: 0, likeness: 0, waits: 0 }));
   const state = { fresh: true, joined: true };
@@ -42,7 +43,9 @@ export function createPitchHeads(lines: readonly [DelayLine, DelayLine], sampleR
     for (let i = 0; i < length; i++) finder.past[i] += OTHER_SIDE * otherSide[i];
   }
 
-  /** Looks for a place further back, after which a head that reads fast has its window before it once more. */
+  /**
+   * Looks for a place further back, after which a head that reads fast has its window before it once more.
+   */
   function findBack(side: number, distance: number, window: number) {
     const { compared, margin } = finder;
     const most = Math.floor(window + longestPeriod);
@@ -114,7 +117,9 @@ export function createPitchHeads(lines: readonly [DelayLine, DelayLine], sampleR
       state.fresh = true;
       state.joined = true;
     },
-    /** Tells before a block whether both sides go at the same speed, and how long the window is, in samples. */
+    /**
+     * Tells before a block whether both sides go at the same speed, and how long the window is, in samples.
+     */
     prepare(together: boolean, window: number): void {
       const [left, right] = heads;
       if (state.fresh) {
@@ -127,7 +132,9 @@ export function createPitchHeads(lines: readonly [DelayLine, DelayLine], sampleR
         else fadeTo(right, left.distance, 0, MOST_FADE_SECONDS * sampleRateHz);
       }
     },
-    /** What a side reads after a sample has been written to both lines. The left side has to be read first. */
+    /**
+     * What a side reads after a sample has been written to both lines. The left side has to be read first.
+     */
     read(side: 0 | 1, ratio: number, window: number): number {
       const head = heads[side];
       if (side === 1 && state.joined) {

@@ -1,8 +1,9 @@
 import type { DelayLine } from '../chain/delayLine';
 
 /**
- * Reads a delay line at another speed: two places half a window apart run through it, each heard under half a sine squared, which add up to
- * one; where one begins anew the other is in full (the rotating tape head; Zölzer, DAFX, 2nd edition, 6.4.3).
+ * Reads a delay line at another speed: two places half a window apart run through it, each heard under half a
+ * sine squared, which add up to one; where one begins anew the other is in full (the rotating tape head;
+ * Zölzer, DAFX, 2nd edition, 6.4.3).
  */
 export class PitchReader {
   private phase = 0;

@@ -16,7 +16,10 @@ const TOP_SHARE = 0.49;
 const LOOP_LOW_HZ = 20;
 const QS = butterworthQs(8);
 
-/** Plays everything higher or lower, as late as half its window is long; fed back, each round is shifted again. */
+/**
+ * Plays everything higher or lower, as late as half its window is long; fed back, each round is shifted
+ * again.
+ */
 export const pitchShifter: EffectModel<EffectOf<'pitchShifter'>> = {
   leavesDc: () => true,
   standsApart: true,

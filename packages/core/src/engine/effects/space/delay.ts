@@ -46,7 +46,10 @@ class Tap {
     this.share = 0;
   }
 
-  /** Sets out for another distance, unless it is still on its way: for the block to come by running there, or by a fade. */
+  /**
+   * Sets out for another distance, unless it is still on its way: for the block to come by running there, or
+   * by a fade.
+   */
   to(samples: number, bends: boolean): void {
     if (Number.isNaN(this.now)) this.now = samples;
     this.step = 0;
@@ -73,7 +76,10 @@ class Tap {
     return this.share === 0 ? this.now : Math.min(this.now, this.next);
   }
 
-  /** Has the line put out what belongs to each of the `count` samples from `from` on, which are fewer than the nearest distance. */
+  /**
+   * Has the line put out what belongs to each of the `count` samples from `from` on, which are fewer than the
+   * nearest distance.
+   */
   read(line: DelayLine, from: number, count: number): void {
     const { step } = this;
     if (this.share === 0 && step === 0 && Number.isInteger(this.now)) {
@@ -96,8 +102,8 @@ class Tap {
 }
 
 /**
- * Repeats of either side by a time of its own. The loop holds one-pole filters, a soft drive, and a way across to the other side; as a
- * ping-pong it takes both sides in on the left and sends every repeat across.
+ * Repeats of either side by a time of its own. The loop holds one-pole filters, a soft drive, and a way
+ * across to the other side; as a ping-pong it takes both sides in on the left and sends every repeat across.
  */
 export const delay: EffectModel<Delay> = {
   leavesDc: ({ feedback, crossFeedback }) => Math.abs(feedback) + Math.abs(crossFeedback) > 50,

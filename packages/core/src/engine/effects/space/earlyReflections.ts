@@ -1,9 +1,15 @@
 import type { DelayLine } from '../chain/delayLine';
 import { BLOCK_SAMPLES } from '../../sources/source';
 
-/** When the first reflection comes at full size, seconds: a way that is 0.7 m longer. It is the same on both sides. */
+/**
+ * When the first reflection comes at full size, seconds: a way that is 0.7 m longer. It is the same on both
+ * sides.
+ */
 export const FIRST_REFLECTION_SECONDS = 0.002;
-/** When the others come at full size, milliseconds, in the order in which they do; no two a whole multiple of another. */
+/**
+ * When the others come at full size, milliseconds, in the order in which they do; no two a whole multiple of
+ * another.
+ */
 const LATER_MS = [
   [5.3, 8.9, 13.1, 17.0, 21.7, 26.9, 31.3, 37.1, 43.7],
   [4.1, 7.7, 11.3, 15.7, 19.9, 24.3, 29.1, 34.3, 40.9],
@@ -32,8 +38,8 @@ interface Reflection {
 }
 
 /**
- * The first reflections of a room, before its echoes are dense: each as loud as the time to the next one weighs at the level at which the dense
- * part sets in, so that the whole dies away in one line.
+ * The first reflections of a room, before its echoes are dense: each as loud as the time to the next one
+ * weighs at the level at which the dense part sets in, so that the whole dies away in one line.
  */
 export function createEarlyReflections(sampleRateHz: number) {
   const sides = LATER_MS.map((later, side) => {
@@ -45,7 +51,10 @@ export function createEarlyReflections(sampleRateHz: number) {
     });
   });
 
-  /** Adds a line, as it was so many samples before, to a signal; where the distance changes, the new one fades in. */
+  /**
+   * Adds a line, as it was so many samples before, to a signal; where the distance changes, the new one fades
+   * in.
+   */
   function addFrom(
     line: DelayLine,
     reflection: Reflection,

@@ -24,7 +24,8 @@ interface Grain {
 }
 
 /**
- * Short pieces of what was played a while ago, each under a window, at a time and a pitch that may be scattered (granular synthesis: Roads 1988).
+ * Short pieces of what was played a while ago, each under a window, at a time and a pitch that may be
+ * scattered (granular synthesis: Roads 1988).
  */
 export const grainDelay: EffectModel<GrainDelay> = {
   leavesDc: () => true,

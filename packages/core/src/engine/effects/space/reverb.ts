@@ -52,9 +52,10 @@ const SLIDE = 0.02;
 const LEAST_HIGH_SHARE = 0.1;
 
 /**
- * A feedback delay network: sixteen lines of lengths without common factors, mixed by a Hadamard matrix, each with a one-pole low-pass whose
- * gains give all frequencies of all lines the decay that is set (Jot & Chaigne 1991); all-passes before it for the echo density (Schroeder
- * 1962), slow swings of the lines against ringing modes, and single reflections until the lines set in.
+ * A feedback delay network: sixteen lines of lengths without common factors, mixed by a Hadamard matrix, each
+ * with a one-pole low-pass whose gains give all frequencies of all lines the decay that is set (Jot & Chaigne
+ * 1991); all-passes before it for the echo density (Schroeder 1962), slow swings of the lines against ringing
+ * modes, and single reflections until the lines set in.
  */
 export const reverb: EffectModel<Reverb> = {
   standsApart: true,
@@ -156,7 +157,10 @@ export const reverb: EffectModel<Reverb> = {
       }
     }
 
-    /** How many samples can be worked out at a time: no more than the shortest way round, less what reading between samples takes. */
+    /**
+     * How many samples can be worked out at a time: no more than the shortest way round, less what reading
+     * between samples takes.
+     */
     function turnSamples(): number {
       let shortest = Infinity;
       for (let k = 0; k < LINES; k++) {
@@ -167,7 +171,10 @@ export const reverb: EffectModel<Reverb> = {
       return count;
     }
 
-    /** Sends `count` samples of the kernel's from `from` on round the lines; what comes out of them takes the place of what went in. */
+    /**
+     * Sends `count` samples of the kernel's from `from` on round the lines; what comes out of them takes the
+     * place of what went in.
+     */
     function turn(from: number, count: number): void {
       for (let k = 0; k < LINES; k++) {
         linePlaces[k] = lines.window(k, distances[k], distanceSteps[k], count);
@@ -240,11 +247,15 @@ function createLines(most: number) {
   const mask = size - 1;
   const windowsAt = LINES * size;
   const rowsAt = windowsAt + LINES * WINDOW;
-  // Windows and rows stand behind the lines in the same memory, since only within an array pieces are moved at once without views of them.
+  // Windows and rows stand behind the lines in the same memory, since only within an array pieces are moved
+  // at once without views of them.
   const samples = new Float64Array(rowsAt + LINES * MOST_TURN);
   let at = 0;
 
-  /** Moves a piece of a line, from a place on that may lie beyond its end, to or from another place of the memory. */
+  /**
+   * Moves a piece of a line, from a place on that may lie beyond its end, to or from another place of the
+   * memory.
+   */
   function move(line: number, place: number, count: number, other: number, outwards: boolean): void {
     const first = place & mask;
     const straight = Math.min(count, size - first);
@@ -262,8 +273,8 @@ function createLines(most: number) {
     windows: samples.subarray(windowsAt, rowsAt),
     rows: samples.subarray(rowsAt),
     /**
-     * Puts into a line's window what is read `distance` samples before the next one, `step` more from sample to sample, and returns the place
-     * of the first in it.
+     * Puts into a line's window what is read `distance` samples before the next one, `step` more from sample
+     * to sample, and returns the place of the first in it.
      */
     window(line: number, distance: number, step: number, count: number): number {
       const start = at - Math.ceil(Math.max(distance, distance + count * step)) - 2;

@@ -10,8 +10,8 @@ const WINDOW_SECONDS = 0.04;
 const MOST_CROSS_SECONDS = 0.04;
 
 /**
- * To each side a copy of the other one is added, a little later and some cents off, up on the left and down on the right. It is as loud as
- * before, and what lies low is put back into the middle.
+ * To each side a copy of the other one is added, a little later and some cents off, up on the left and down
+ * on the right. It is as loud as before, and what lies low is put back into the middle.
  */
 export const widener: EffectModel<EffectOf<'widener'>> = {
   mixesItself: true,

@@ -8,9 +8,10 @@ const MOST_SECONDS = 0.075;
 const MOST_VOICES = 8;
 
 /**
- * Late copies of a signal whose delays swing, evenly apart in phase and from side to side. What lies under the low cut is let through as it
- * came, so that the sub stays clean and in the middle. It mixes itself, since what is dry has to go through the same split: beside the
- * signal as it came the lows would stand out of phase.
+ * Late copies of a signal whose delays swing, evenly apart in phase and from side to side. What lies under
+ * the low cut is let through as it came, so that the sub stays clean and in the middle. It mixes itself,
+ * since what is dry has to go through the same split: beside the signal as it came the lows would stand out
+ * of phase.
  */
 export const chorus: EffectModel<EffectOf<'chorus'>> = {
   leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
@@ -30,7 +31,10 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
     const ramps = [delay, depth, feedback, width, mix];
     /** Phase of the first voice in cycles, and what was fed back last. */
     const state = { cycles: 0, backL: 0, backR: 0 };
-    /** Of each voice on each side, how far ahead of the first one it is: cosine and sine, at the start of a block and their steps. */
+    /**
+     * Of each voice on each side, how far ahead of the first one it is: cosine and sine, at the start of a
+     * block and their steps.
+     */
     const ahead = [new Float64Array(4 * MOST_VOICES), new Float64Array(4 * MOST_VOICES)];
 
     /** Sets out for where the voices stand in their turn at the end of the block. */
@@ -70,7 +74,8 @@ export const chorus: EffectModel<EffectOf<'chorus'>> = {
         const through = onlyAdded ? 0 : 1;
         placeVoices(voices, width.value, width.value + BLOCK_SAMPLES * width.step);
         const turn = values[slots.rateHz] / sampleRateHz;
-        // The first voice goes round by turning a pointer, the others stand at fixed angles to it: one sine a block is enough.
+        // The first voice goes round by turning a pointer, the others stand at fixed angles to it: one sine a
+        // block is enough.
         let cos = Math.cos(2 * Math.PI * state.cycles);
         let sin = Math.sin(2 * Math.PI * state.cycles);
         const turnCos = Math.cos(2 * Math.PI * turn);

@@ -60,7 +60,8 @@ describe('The resonator', () => {
   it.each([0.3, 1, 3])('falls by 60 dB in %d s', (decaySeconds) => {
     const around = { noteHz: 220, layer: () => undefined };
     const [out] = chainWithin(around, effect('resonator', { decaySeconds, damping: 0 })).run(click(2));
-    // Of the pitch itself: its partials fall sooner, since reading between samples weakens them a little every round.
+    // Of the pitch itself: its partials fall sooner, since reading between samples weakens them a little
+    // every round.
     const levelAfter = (seconds: number) => {
       const from = Math.round(seconds * CHAIN_RATE_HZ);
       return decibels(amplitudeAt(Float32Array.from(out.subarray(from, from + 4800)), CHAIN_RATE_HZ, 220));

@@ -5,12 +5,15 @@ import { type EffectModel, type EffectOf, Ramp } from '../chain/effect';
 import { rounds } from '../chain/ringing';
 
 const MOST_STAGES = 24;
-/** Corners nearer to half the rate would hold what lies there for long, which feedback turns into a whistle. */
+/**
+ * Corners nearer to half the rate would hold what lies there for long, which feedback turns into a whistle.
+ */
 const HIGHEST_SHARE = 0.4;
 
 /**
- * First-order all-passes in a row (trapezoidal: Zavalishin, The Art of VA Filter Design, 5), their corners spread around a centre that swings.
- * With the dry signal every pair of stages makes a notch. Each side swings by itself.
+ * First-order all-passes in a row (trapezoidal: Zavalishin, The Art of VA Filter Design, 5), their corners
+ * spread around a centre that swings. With the dry signal every pair of stages makes a notch. Each side
+ * swings by itself.
  */
 export const phasing: EffectModel<EffectOf<'phasing'>> = {
   leavesDc: ({ feedback }) => Math.abs(feedback) > 50,

@@ -18,7 +18,10 @@ const MIN_SWEEP_OCTAVES = 0.5;
 
 const SMOOTHED_FRAMES = 3;
 
-/** First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90 % of it. */
+/**
+ * First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90
+ * % of it.
+ */
 function cutoffSweep(
   { seconds, cutoffHz }: FilterTrack,
   from: number,

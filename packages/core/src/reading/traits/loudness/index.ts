@@ -16,7 +16,10 @@ const START_SECONDS = 0.001;
 const EARLY_SECONDS = 0.05;
 const SOUNDING_SHARE = 0.4;
 
-/** Whether the first millisecond is as loud, or moves as quickly, as what follows: nothing rises from silence in that time. */
+/**
+ * Whether the first millisecond is as loud, or moves as quickly, as what follows: nothing rises from silence
+ * in that time.
+ */
 function startsSounding(samples: Float32Array, sampleRateHz: number): boolean {
   const largest = (seconds: number, of: (i: number) => number) => {
     let most = 0;

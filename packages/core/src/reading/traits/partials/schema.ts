@@ -9,7 +9,9 @@ export const partialsSchema = z.object({
   standout: z.array(z.int()),
   nearestShape: z.enum(['sine', 'triangle', 'saw', 'square', 'pulse']).nullable(),
   pulseWidth: found,
-  /** Levels of the first partials over time, dB relative to the strongest of the whole cut; one list a frame. */
+  /**
+   * Levels of the first partials over time, dB relative to the strongest of the whole cut; one list a frame.
+   */
   overTime: z.object({ hopSeconds: z.number().positive(), frames: z.array(z.array(number)).max(4000) }),
   confidence,
 });

@@ -6,6 +6,7 @@ import { editLayer, usePatchStore } from '../../../stores/patchStore';
 import { Choice, Editor } from './Editor';
 import { Rulers } from './Rulers';
 import { TempoNote } from './TempoNote';
+import { startEmpty } from '../../../stores/readings';
 import { selectLayer } from '../selectionStore';
 
 /** The layer as a whole: name, level, place; a new one from a copy of it. */
@@ -66,6 +67,15 @@ export function LayerEditor({ layer }: { layer: Layer }) {
             Follow the track
           </button>
         )}
+        <span className="grow" />
+        <button
+          type="button"
+          className="btn btn-xs btn-outline font-normal"
+          title="One plain saw behind an open low-pass; Undo brings back what is here"
+          onClick={startEmpty}
+        >
+          Start from an empty patch
+        </button>
       </p>
     </Editor>
   );

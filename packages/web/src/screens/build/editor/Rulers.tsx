@@ -17,15 +17,18 @@ interface RulersProps {
   measured?: Record<string, Measured | undefined>;
   /** Parameters that mean nothing as the module is set. */
   hidden?: Iterable<string>;
-  /** The routes of macros that can reach them, when the module is shared by several layers; those of the layer otherwise. */
+  /**
+   * The routes of macros that can reach them, when the module is shared by several layers; those of the layer
+   * otherwise.
+   */
   sharedRoutes?: readonly Route[];
   /** When the numbers are not those of a module of the layer. */
   onChange?: (fields: Record<string, number>) => void;
 }
 
 /**
- * A ruler for every parameter of a module, in two columns under headings, with what routes do to it. Headings fold; those under which anything is
- * set, read or moved are open at first.
+ * A ruler for every parameter of a module, in two columns under headings, with what routes do to it. Headings
+ * fold; those under which anything is set, read or moved are open at first.
  */
 export function Rulers(props: RulersProps) {
   const { kind, values, measured = {}, hidden = [], moduleId, sharedRoutes, layer } = props;

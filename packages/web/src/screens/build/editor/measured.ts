@@ -65,7 +65,10 @@ const beside = (seconds: number | null) => (seconds === null ? null : Math.abs(s
 
 const nothing = () => ({});
 
-/** What the reading says about each kind of effect: room and echo, what moves and how fast, how wide, how dirty. */
+/**
+ * What the reading says about each kind of effect: room and echo, what moves and how fast, how wide, how
+ * dirty.
+ */
 const measuredEffects: {
   readonly [K in EffectKind]: (traits: Traits) => { readonly [N in keyof (typeof effectParameters)[K]]?: Measured };
 } = {

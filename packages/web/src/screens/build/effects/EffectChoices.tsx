@@ -104,7 +104,9 @@ interface SoundChoiceProps extends EffectChoicesProps {
   choice: OtherLayer;
 }
 
-/** Which sound an effect listens to: what goes through it, a layer, or a sample, which can be made of the cut. */
+/**
+ * Which sound an effect listens to: what goes through it, a layer, or a sample, which can be made of the cut.
+ */
 function SoundChoice({ owner, effect, choice, set }: SoundChoiceProps) {
   const layers = usePatchStore(({ patch }) => patch!.layers);
   const samples = usePatchStore(({ patch }) => patch!.samples);

@@ -22,7 +22,9 @@ interface EffectEditorProps {
   reading: Reading;
 }
 
-/** One effect of a chain: what it does as a picture and to the traits, its levels, its choices, its rulers. */
+/**
+ * One effect of a chain: what it does as a picture and to the traits, its levels, its choices, its rulers.
+ */
 export function EffectEditor({ layer, owner, effect, reading }: EffectEditorProps) {
   const routes = usePatchStore(({ patch }) => patch!.routes);
   const patch = usePatchStore((state) => state.patch)!;

@@ -13,7 +13,10 @@ import { progress } from '../../../workers/workers';
 
 const SHOWN = 6;
 
-/** What an effect does, told by the traits that change when it is off: asked for, since two prints have to be made and measured. */
+/**
+ * What an effect does, told by the traits that change when it is off: asked for, since two prints have to be
+ * made and measured.
+ */
 export function EffectOutcome({ owner, effect, reading }: { owner: ChainOwner; effect: Effect; reading: Reading }) {
   const patch = usePatchStore((state) => state.patch)!;
   const ask = useMutation({

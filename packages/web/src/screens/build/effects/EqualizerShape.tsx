@@ -15,7 +15,10 @@ const DECIBELS = [-24, 24] as const;
 const gainMarks = [-12, 12].map((at) => ({ at, text: formatValue(at, 'dB') }));
 const SILENT_KINDS: readonly string[] = ['lowCut', 'highCut', 'notch'];
 
-/** The response of an equaliser with its bands on it, to be dragged: along for the frequency, up and down for the gain. */
+/**
+ * The response of an equaliser with its bands on it, to be dragged: along for the frequency, up and down for
+ * the gain.
+ */
 export function EqualizerShape({ effect, set }: { effect: EffectOf<'equalizer'>; set: SetFields }) {
   const bpm = usePatchStore(({ patch }) => patch!.bpm);
   const settled = useDeferredValue(effect);

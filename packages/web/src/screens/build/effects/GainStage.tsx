@@ -13,12 +13,17 @@ import type { SetFields } from './EffectChoices';
 const LEAST_POWER = 1e-7;
 const LOOK_MS = 100;
 
-/** The number of an effect that sets how loud it comes out; undefined for those whose job is the level itself. */
+/**
+ * The number of an effect that sets how loud it comes out; undefined for those whose job is the level itself.
+ */
 function outputOf(effect: Effect): string | undefined {
   return ['outputDb', 'makeUpDb', 'gainDb'].find((name) => parameterOf(effect.kind, name) !== undefined);
 }
 
-/** How loud it is before and behind an effect while something plays, what it takes off, and one click that makes both as loud. */
+/**
+ * How loud it is before and behind an effect while something plays, what it takes off, and one click that
+ * makes both as loud.
+ */
 export function GainStage({ owner, effect, set }: { owner: ChainOwner; effect: Effect; set: SetFields }) {
   const levels = useLevels(owner, effect.id);
   const heard = levels !== null && levels.powerIn > LEAST_POWER && levels.powerOut > LEAST_POWER;

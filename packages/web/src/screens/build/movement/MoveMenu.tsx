@@ -16,7 +16,9 @@ interface MoveMenuProps {
   parameter: Parameter;
 }
 
-/** Share of the routing's range that a new route starts with: enough to be heard, little enough to be near. */
+/**
+ * Share of the routing's range that a new route starts with: enough to be heard, little enough to be near.
+ */
 const FIRST_SHARE = 0.08;
 const FIRST_AMOUNT: Partial<Record<string, number>> = { st: 7, dB: -6, ct: 10, octaves: 1, '': 1, s: 0.1 };
 

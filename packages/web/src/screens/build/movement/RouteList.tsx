@@ -15,7 +15,9 @@ import { Ruler } from '../../../components/Ruler';
 import { exaggerate, stopExaggerating } from '../../../stores/auditionStore';
 import { addToLayer, editLayer, editModule, usePatchStore } from '../../../stores/patchStore';
 
-/** The routes of a modulator or macro: where they go, how far in the target's own unit, and whether both ways. */
+/**
+ * The routes of a modulator or macro: where they go, how far in the target's own unit, and whether both ways.
+ */
 export function RouteList({ layer, origin }: { layer: Layer; origin: Modulator | Macro }) {
   const routes = layer.routes.filter(({ from }) => from === origin.id);
   const shared = usePatchStore(({ patch }) => patch!.routes).filter(({ from }) => from === origin.id);

@@ -6,8 +6,8 @@ import type { Envelope } from '@imprint/core/patch/schema';
 import type { EditedPoint } from '../../../drawing/PointEditor';
 
 /**
- * An envelope as it is drawn: its stages side by side, each as wide as the root of its time, so that an attack of milliseconds can
- * be grasped beside a release of seconds.
+ * An envelope as it is drawn: its stages side by side, each as wide as the root of its time, so that an
+ * attack of milliseconds can be grasped beside a release of seconds.
  */
 export interface EnvelopeDrawing {
   /** Ends of delay, attack, hold, decay and release. */

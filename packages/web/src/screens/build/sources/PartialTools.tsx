@@ -13,7 +13,9 @@ interface PartialToolsProps {
 const FLOOR_DB = -96;
 const STEP_DB = 1.5;
 
-/** Changes of all partials at once: their number, tilt, odd against even, and taking over what was measured. */
+/**
+ * Changes of all partials at once: their number, tilt, odd against even, and taking over what was measured.
+ */
 export function PartialTools({ source, reading, onChange }: PartialToolsProps) {
   const { levelsDb } = source;
   const measured = reading.traits.partials.levelsDb;

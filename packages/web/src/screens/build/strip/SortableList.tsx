@@ -8,7 +8,9 @@ interface SortableListProps {
   children: ReactNode;
 }
 
-/** Rows that a pointer drags into another order. Keys do the same with Alt and an arrow, for the chosen row. */
+/**
+ * Rows that a pointer drags into another order. Keys do the same with Alt and an arrow, for the chosen row.
+ */
 export function SortableList({ ids, onMove, children }: SortableListProps) {
   // A click must stay a click: dragging starts after four pixels.
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));

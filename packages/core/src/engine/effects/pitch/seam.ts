@@ -11,19 +11,23 @@ const MOST_CANDIDATES = 4;
 export const ALIKE = 0.9;
 
 /** A place at which a reading head can go on. */
-export interface Splice {
+export interface Seam {
   /** Samples from where it is; between samples, too. */
   lag: number;
-  /** Normalised correlation of what comes before both places, −1..1; −1 where no place is better than its neighbours. */
+  /**
+   * Normalised correlation of what comes before both places, −1..1; −1 where no place is better than its
+   * neighbours.
+   */
   likeness: number;
 }
 
 /**
- * Finds, in a signal's past, the place that goes on most like another: the largest normalised correlation of what comes before both, first at a
- * low rate, then sample by sample, then between samples by a parabola (splices by correlation: Roucos & Wilgus 1985; Laroche 1998, in Kahrs &
- * Brandenburg, 7.3.2). A tone goes on in its phase, a whole number of periods away.
+ * Finds, in a signal's past, the place that goes on most like another: the largest normalised correlation of
+ * what comes before both, first at a low rate, then sample by sample, then between samples by a parabola
+ * (seams by correlation: Roucos & Wilgus 1985; Laroche 1998, in Kahrs & Brandenburg, 7.3.2). A tone goes on
+ * in its phase, a whole number of periods away.
  */
-export function createSpliceFinder(sampleRateHz: number, mostLagSeconds: number) {
+export function createSeamFinder(sampleRateHz: number, mostLagSeconds: number) {
   const stride = Math.max(1, Math.round(sampleRateHz / COARSE_RATE_HZ));
   const compared = stride * Math.ceil((COMPARED_SECONDS * sampleRateHz) / stride);
   const mostLag = Math.ceil(mostLagSeconds * sampleRateHz);
@@ -32,9 +36,12 @@ export function createSpliceFinder(sampleRateHz: number, mostLagSeconds: number)
   const coarse = new Float64Array(Math.ceil(past.length / stride) + 1);
   const likenesses = new Float64Array(coarse.length);
   const candidates = new Float64Array(MOST_CANDIDATES);
-  const splice: Splice = { lag: 0, likeness: 0 };
+  const seam: Seam = { lag: 0, likeness: 0 };
 
-  /** Correlation of the `count` values before index `one` and before index `other`, as a share of their energies. */
+  /**
+   * Correlation of the `count` values before index `one` and before index `other`, as a share of their
+   * energies.
+   */
   function likeness(signal: Float64Array, one: number, other: number, count: number): number {
     let product = 0;
     let energyOne = 0;
@@ -89,7 +96,7 @@ export function createSpliceFinder(sampleRateHz: number, mostLagSeconds: number)
       most: number,
       wanted: number,
       length: number,
-    ): Readonly<Splice> {
+    ): Readonly<Seam> {
       const parts = Math.floor(length / stride);
       // Parts are counted from the reference, so that it is between two of them.
       const offset = reference % stride;
@@ -99,8 +106,8 @@ export function createSpliceFinder(sampleRateHz: number, mostLagSeconds: number)
         coarse[p] = sum;
       }
       const found = lookRoughly((reference - offset) / stride, direction, least, most);
-      splice.lag = wanted;
-      splice.likeness = -1;
+      seam.lag = wanted;
+      seam.likeness = -1;
       for (let c = 0; c < found; c++) {
         const middle = candidates[c] * stride;
         const [from, to] = [Math.max(least, middle - stride), Math.min(most, middle + stride)];
@@ -110,17 +117,17 @@ export function createSpliceFinder(sampleRateHz: number, mostLagSeconds: number)
           const here = likeness(past, reference, reference + direction * k, compared);
           if (here > best) [best, lag] = [here, k];
         }
-        const nearer = Math.abs(lag - wanted) < Math.abs(splice.lag - wanted);
-        if (nearer ? best < splice.likeness - AS_GOOD : best < splice.likeness + AS_GOOD) continue;
+        const nearer = Math.abs(lag - wanted) < Math.abs(seam.lag - wanted);
+        if (nearer ? best < seam.likeness - AS_GOOD : best < seam.likeness + AS_GOOD) continue;
         const before = likeness(past, reference, reference + direction * (lag - 1), compared);
         const after = likeness(past, reference, reference + direction * (lag + 1), compared);
         const bend = before - 2 * best + after;
-        splice.likeness = best;
-        splice.lag = bend < 0 ? lag + Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) : lag;
+        seam.likeness = best;
+        seam.lag = bend < 0 ? lag + Math.max(-0.5, Math.min(0.5, (before - after) / (2 * bend))) : lag;
       }
-      return splice;
+      return seam;
     },
   };
 }
 
-export type SpliceFinder = ReturnType<typeof createSpliceFinder>;
+export type SeamFinder = ReturnType<typeof createSeamFinder>;
