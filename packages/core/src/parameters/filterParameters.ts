@@ -13,7 +13,7 @@ const feedback = linear('Feedback', '%', [0, 99], 70, 0.1, ['partials', 'motion'
 
 /** What every filter has besides its frequency. */
 const every = {
-  keyTracking: linear('Key tracking', '%', [-100, 200], 0, 1, ['brightness']),
+  keyTracking: linear('Key tracking, around C4', '%', [-100, 200], 0, 1, ['brightness']),
   mix: share('Wet', 100, ['brightness']),
 };
 

@@ -81,3 +81,25 @@ export function movedValue(parameter: Parameter, resting: number, amount: number
       return clampToRange(parameter, resting + amount);
   }
 }
+
+/**
+ * The end of a parameter's range at which a route stops before it has gone all its way, from where the
+ * parameter rests; undefined where it has room.
+ */
+export function rangeLeft(
+  parameter: Parameter,
+  resting: number,
+  amount: number,
+  polarity: 'unipolar' | 'bipolar',
+): 'min' | 'max' | undefined {
+  const { combine } = parameter.routing ?? {};
+  const free = (x: number) => {
+    if (combine === 'semitones') return resting * 2 ** (x / 12);
+    return combine === 'octaves' ? resting * 2 ** x : resting + x;
+  };
+  // Steps and rounding are no reason to say anything.
+  const slack = 1e-6 * (parameter.max - parameter.min);
+  const reached = polarity === 'bipolar' ? [free(-Math.abs(amount)), free(Math.abs(amount))] : [free(amount)];
+  if (reached.some((x) => x < parameter.min - slack)) return 'min';
+  return reached.some((x) => x > parameter.max + slack) ? 'max' : undefined;
+}

@@ -1,8 +1,8 @@
 import type { ReactNode } from 'react';
 import { Trash, Waves } from 'lucide-react';
 import { tuningOffsetCents } from '@imprint/core/engine/voice/tuningOffset';
-import { formatValue } from '@imprint/core/parameters/format';
-import type { Parameter } from '@imprint/core/parameters/parameter';
+import { formatParameter, formatValue } from '@imprint/core/parameters/format';
+import { type Parameter, rangeLeft } from '@imprint/core/parameters/parameter';
 import { parameterOf, parametersOf } from '@imprint/core/parameters/table';
 import { sharedEffects } from '@imprint/core/patch/chains';
 import { addRoute, removeFromLayer } from '@imprint/core/patch/edit';
@@ -48,6 +48,7 @@ function LayerRoute({ layer, route }: { layer: Layer; route: Route }) {
       route={route}
       title={targetTitle(layer, route, patch)}
       target={target.parameter}
+      resting={target.resting}
       onChange={(fields) => editModule(layer.id, route.id, fields)}
       onRemove={() => editLayer(layer.id, (old) => removeFromLayer(old, route.id))}
       action={
@@ -85,6 +86,7 @@ function SharedRoute({ route }: { route: Route }) {
       route={route}
       title={`${effectTitles[effect.kind]}, ${target.label.toLowerCase()}`}
       target={target}
+      resting={(effect as unknown as Record<string, number>)[route.to.parameter]}
       onChange={(fields) =>
         edit((old) => ({
           ...old,
@@ -101,13 +103,16 @@ interface RouteRowProps {
   title: string;
   /** What it moves. */
   target: Parameter;
+  /** Where that stands without any route. */
+  resting: number;
   onChange: (fields: Partial<Route>) => void;
   onRemove: () => void;
   action?: ReactNode;
   children?: ReactNode;
 }
 
-function RouteRow({ route, title, target, onChange, onRemove, action, children }: RouteRowProps) {
+function RouteRow({ route, title, target, resting, onChange, onRemove, action, children }: RouteRowProps) {
+  const end = rangeLeft(target, resting, route.amount, route.polarity);
   return (
     <div className={`hairline-b py-1 ${route.on ? '' : 'opacity-60'}`}>
       <Ruler
@@ -147,6 +152,12 @@ function RouteRow({ route, title, target, onChange, onRemove, action, children }
           <Trash size={12} />
         </button>
       </div>
+      {end && (
+        <p className="mt-1 border-l-2 border-base-content pl-2 text-2xs">
+          It would go {end === 'min' ? 'below' : 'above'} {formatParameter(target, target[end])}, where{' '}
+          {target.label.toLowerCase()} ends, and stays there for a part of its way.
+        </p>
+      )}
       {children}
     </div>
   );
