@@ -9,7 +9,7 @@ import { MAX_NAME } from '@imprint/core/patch/names';
 import { addToPatch, editEffect, usePatchStore } from '../../../stores/patchStore';
 import { useTransport } from '../../../stores/transportStore';
 import { ChainShelf } from './ChainShelf';
-import { AddMenu, Heading } from './StripParts';
+import { AddMenu, StripSection } from './StripParts';
 import { SortableList } from './SortableList';
 import { SortableRow } from './StripRow';
 import { selectModule, useSelection } from '../selectionStore';
@@ -105,16 +105,16 @@ function Chain({ title, label, patch, owner }: ChainProps) {
   const clipped = useClipped(owner, effects.length);
   const add = (kind: string) => selectModule(addToPatch((old) => addEffect(old, owner, kind as EffectKind)));
   return (
-    <>
-      <Heading
-        title={title}
-        action={
-          <span className="flex">
-            <ChainShelf owner={owner} />
-            {effects.length < MAX_EFFECTS && <AddMenu label={label} options={effectTitles} onAdd={add} />}
-          </span>
-        }
-      />
+    <StripSection
+      id={owner.of === 'group' ? `group ${owner.id}` : `chain of ${owner.of}`}
+      title={title}
+      action={
+        <span className="flex">
+          <ChainShelf owner={owner} />
+          {effects.length < MAX_EFFECTS && <AddMenu label={label} options={effectTitles} onAdd={add} />}
+        </span>
+      }
+    >
       {effects.length === 0 && <p className="px-[14px] text-soft">No effects.</p>}
       <SortableList
         ids={effects.map(({ id }) => id)}
@@ -138,7 +138,7 @@ function Chain({ title, label, patch, owner }: ChainProps) {
           />
         ))}
       </SortableList>
-    </>
+    </StripSection>
   );
 }
 

@@ -22,7 +22,7 @@ import { toneApi } from '../../../stores/threads';
 import { LayerChain, SharedChains } from './ChainStrip';
 import { copyLayer } from '../editor/LayerEditor';
 import { SortableList } from './SortableList';
-import { AddMenu, Heading } from './StripParts';
+import { AddMenu, StripSection } from './StripParts';
 import { SortableRow, StripRow } from './StripRow';
 import { VOICE, selectLayer, selectModule, useSelection } from '../selectionStore';
 
@@ -51,88 +51,93 @@ export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {
   return (
     <nav aria-label="Layer" className="hairline-r flex w-[236px] shrink-0 flex-col overflow-y-auto pb-3">
       <Layers patch={patch} layer={layer} />
-      <Heading title="Sources" action={<SourceMenu layer={layer} />} />
-      {layer.sources.length === 0 && <p className="px-[14px] text-soft">Silent: there is no source.</p>}
-      <SortableList ids={layer.sources.map(({ id }) => id)} onMove={reorder('sources')}>
-        {layer.sources.map((source) => (
-          <SortableRow
-            key={source.id}
-            {...row(source.id)}
-            {...switched(source)}
-            title={titles.get(source.id)!}
-            detail={sourceDetail(source)}
-            solo={solo(source.id)}
+      <StripSection id="sources" title="Sources" action={<SourceMenu layer={layer} />}>
+        {layer.sources.length === 0 && <p className="px-[14px] text-soft">Silent: there is no source.</p>}
+        <SortableList ids={layer.sources.map(({ id }) => id)} onMove={reorder('sources')}>
+          {layer.sources.map((source) => (
+            <SortableRow
+              key={source.id}
+              {...row(source.id)}
+              {...switched(source)}
+              title={titles.get(source.id)!}
+              detail={sourceDetail(source)}
+              solo={solo(source.id)}
+            />
+          ))}
+        </SortableList>
+        {layer.interactions.map((interaction) => (
+          <StripRow
+            key={interaction.id}
+            {...row(interaction.id)}
+            {...switched(interaction)}
+            title={titles.get(interaction.id)!}
+            detail={
+              interaction.kind === 'fm'
+                ? `index ${formatValue(interaction.index, '')}`
+                : formatValue(interaction.depth, '%')
+            }
+            solo={solo(interaction.id)}
           />
         ))}
-      </SortableList>
-      {layer.interactions.map((interaction) => (
-        <StripRow
-          key={interaction.id}
-          {...row(interaction.id)}
-          {...switched(interaction)}
-          title={titles.get(interaction.id)!}
-          detail={
-            interaction.kind === 'fm'
-              ? `index ${formatValue(interaction.index, '')}`
-              : formatValue(interaction.depth, '%')
-          }
-          solo={solo(interaction.id)}
+      </StripSection>
+      <StripSection id="shaping" title={layer.filterOrder === 'series' ? 'Shaping' : 'Shaping, filters side by side'}>
+        <FilterRow
+          {...row(first.id)}
+          {...switched(first)}
+          title={titles.get(first.id)!}
+          filter={first}
+          solo={solo(first.id)}
         />
-      ))}
-      <Heading title={layer.filterOrder === 'series' ? 'Shaping' : 'Shaping, filters side by side'} />
-      <FilterRow
-        {...row(first.id)}
-        {...switched(first)}
-        title={titles.get(first.id)!}
-        filter={first}
-        solo={solo(first.id)}
-      />
-      {shaperRow}
-      <FilterRow
-        {...row(second.id)}
-        {...switched(second)}
-        title={titles.get(second.id)!}
-        filter={second}
-        solo={solo(second.id)}
-      />
-      <Heading title="Amp" />
-      <StripRow
-        {...row(layer.amp.id)}
-        title="Contour"
-        detail={`${formatValue(layer.amp.attackSeconds, 's')}, ${formatValue(layer.amp.decaySeconds, 's')}`}
-      />
-      <StripRow {...row(VOICE)} title="Notes" detail={voiceDetail(layer)} />
+        {shaperRow}
+        <FilterRow
+          {...row(second.id)}
+          {...switched(second)}
+          title={titles.get(second.id)!}
+          filter={second}
+          solo={solo(second.id)}
+        />
+      </StripSection>
+      <StripSection id="amp" title="Amp">
+        <StripRow
+          {...row(layer.amp.id)}
+          title="Contour"
+          detail={`${formatValue(layer.amp.attackSeconds, 's')}, ${formatValue(layer.amp.decaySeconds, 's')}`}
+        />
+        <StripRow {...row(VOICE)} title="Notes" detail={voiceDetail(layer)} />
+      </StripSection>
       <LayerChain patch={patch} layer={layer} />
-      <Heading title="Movement" action={<ModulatorMenu layer={layer} />} />
-      <SortableList ids={layer.modulators.map(({ id }) => id)} onMove={reorder('modulators')}>
-        {layer.modulators.map((modulator) => {
-          const routes = layer.routes.filter((route) => route.from === modulator.id);
-          return (
-            <SortableRow
-              key={modulator.id}
-              {...row(modulator.id)}
-              title={titles.get(modulator.id)!}
-              detail={
-                routes.length === 0
-                  ? modulatorWords(modulator)
-                  : routes.map((route) => targetTitle(layer, route, patch)).join('; ')
-              }
-              on={routes.length === 0 || routes.some((route) => route.on)}
-              onSwitch={(on) =>
-                editLayer(layer.id, (old) => ({
-                  ...old,
-                  routes: old.routes.map((route) => (route.from === modulator.id ? { ...route, on } : route)),
-                }))
-              }
-              solo={solo(modulator.id)}
-            />
-          );
-        })}
-      </SortableList>
-      <Heading title="Macros" action={<AddMacro patch={patch} />} />
-      {patch.macros.map((macro) => (
-        <StripRow key={macro.id} {...row(macro.id)} title={macro.name} detail={formatValue(macro.value, '%')} />
-      ))}
+      <StripSection id="movement" title="Movement" action={<ModulatorMenu layer={layer} />}>
+        <SortableList ids={layer.modulators.map(({ id }) => id)} onMove={reorder('modulators')}>
+          {layer.modulators.map((modulator) => {
+            const routes = layer.routes.filter((route) => route.from === modulator.id);
+            return (
+              <SortableRow
+                key={modulator.id}
+                {...row(modulator.id)}
+                title={titles.get(modulator.id)!}
+                detail={
+                  routes.length === 0
+                    ? modulatorWords(modulator)
+                    : routes.map((route) => targetTitle(layer, route, patch)).join('; ')
+                }
+                on={routes.length === 0 || routes.some((route) => route.on)}
+                onSwitch={(on) =>
+                  editLayer(layer.id, (old) => ({
+                    ...old,
+                    routes: old.routes.map((route) => (route.from === modulator.id ? { ...route, on } : route)),
+                  }))
+                }
+                solo={solo(modulator.id)}
+              />
+            );
+          })}
+        </SortableList>
+      </StripSection>
+      <StripSection id="macros" title="Macros" action={<AddMacro patch={patch} />}>
+        {patch.macros.map((macro) => (
+          <StripRow key={macro.id} {...row(macro.id)} title={macro.name} detail={formatValue(macro.value, '%')} />
+        ))}
+      </StripSection>
       <SharedChains patch={patch} layer={layer} />
     </nav>
   );
@@ -142,7 +147,8 @@ function Layers({ patch, layer }: { patch: Patch; layer: Layer }) {
   const moduleId = useSelection((selection) => selection.moduleId);
   return (
     <>
-      <Heading
+      <StripSection
+        id="layers"
         title={patch.layers.length === 1 ? 'Layer' : `${patch.layers.length} layers`}
         action={
           patch.layers.length < MAX_LAYERS && (
@@ -151,25 +157,28 @@ function Layers({ patch, layer }: { patch: Patch; layer: Layer }) {
             </button>
           )
         }
-      />
-      <SortableList
-        ids={patch.layers.map(({ id }) => id)}
-        onMove={(from, to) => usePatchStore.getState().edit((old) => ({ ...old, layers: moved(old.layers, from, to) }))}
       >
-        {patch.layers.map((other) => (
-          <SortableRow
-            key={other.id}
-            id={other.id}
-            title={other.name}
-            detail={`${formatValue(other.levelDb, 'dB')}, ${other.sources.length} source${other.sources.length === 1 ? '' : 's'}`}
-            selected={moduleId === other.id && other.id === layer.id}
-            onSelect={() => selectLayer(other.id)}
-            on={other.on}
-            onSwitch={(on) => editLayer(other.id, (old) => ({ ...old, on }))}
-            solo={{ layerId: other.id, moduleId: null }}
-          />
-        ))}
-      </SortableList>
+        <SortableList
+          ids={patch.layers.map(({ id }) => id)}
+          onMove={(from, to) =>
+            usePatchStore.getState().edit((old) => ({ ...old, layers: moved(old.layers, from, to) }))
+          }
+        >
+          {patch.layers.map((other) => (
+            <SortableRow
+              key={other.id}
+              id={other.id}
+              title={other.name}
+              detail={`${formatValue(other.levelDb, 'dB')}, ${other.sources.length} source${other.sources.length === 1 ? '' : 's'}`}
+              selected={moduleId === other.id && other.id === layer.id}
+              onSelect={() => selectLayer(other.id)}
+              on={other.on}
+              onSwitch={(on) => editLayer(other.id, (old) => ({ ...old, on }))}
+              solo={{ layerId: other.id, moduleId: null }}
+            />
+          ))}
+        </SortableList>
+      </StripSection>
       {patch.layers.length > 1 && (
         <p className="mx-[14px] mt-2 border-t border-base-content pt-1 font-bold">{layer.name}</p>
       )}

@@ -1,12 +1,39 @@
+import { ChevronDown, ChevronRight } from 'lucide-react';
+import { useSettings } from '../../../app/settings';
 import { ActionMenu } from '../../../components/ActionMenu';
 
-/** Heading of a part of the strip, with what adds to it. */
-export function Heading({ title, action }: { title: string; action?: React.ReactNode }) {
+interface StripSectionProps {
+  /** Under which it is remembered whether it is folded. */
+  id: string;
+  title: string;
+  /** What adds to it. */
+  action?: React.ReactNode;
+  children: React.ReactNode;
+}
+
+/** A part of the strip under its heading, which folds. */
+export function StripSection({ id, title, action, children }: StripSectionProps) {
+  const { folds, setFold } = useSettings();
+  const open = folds[`strip ${id}`] ?? true;
+  const Chevron = open ? ChevronDown : ChevronRight;
   return (
-    <div className="mt-1 flex h-7 shrink-0 items-center justify-between pr-2 pl-[14px]">
-      <h2 className="min-w-0 truncate font-bold text-soft">{title}</h2>
-      {action}
-    </div>
+    <>
+      <div className="mt-1 flex h-7 shrink-0 items-center justify-between pr-2">
+        <h2 className="flex min-w-0 grow font-bold text-soft">
+          <button
+            type="button"
+            aria-expanded={open}
+            className="flex min-w-0 grow cursor-pointer items-center text-left"
+            onClick={() => setFold(`strip ${id}`, !open)}
+          >
+            <Chevron size={12} className="mx-px shrink-0" />
+            <span className="truncate">{title}</span>
+          </button>
+        </h2>
+        {action}
+      </div>
+      {open && children}
+    </>
   );
 }
 
