@@ -13,6 +13,8 @@ export interface Measured {
 
 interface RulerProps {
   parameter: Parameter;
+  /** What is seen in place of its whole name, where a heading says the rest. */
+  shown?: string;
   value: number;
   measured?: Measured;
   /** Between which values routes carry it, in words too. */
@@ -33,7 +35,7 @@ const BEGINS_A_VALUE = /^[0-9.,+−-]$/;
  * in blue above. Works by pointer (fine with Shift), by arrow keys, by the wheel while it has the focus, and
  * by typing a value with its unit.
  */
-export function Ruler({ parameter, value, measured, sweep, beside, onChange }: RulerProps) {
+export function Ruler({ parameter, shown = parameter.label, value, measured, sweep, beside, onChange }: RulerProps) {
   const track = useRef<HTMLDivElement>(null);
   const grip = useRef<{ x: number; position: number } | null>(null);
   /** What has been typed when a field opens; null while there is none. */
@@ -76,7 +78,7 @@ export function Ruler({ parameter, value, measured, sweep, beside, onChange }: R
     <div className="min-w-0 py-[2px]">
       <div className="flex h-5 items-center gap-2">
         <span className="min-w-0 truncate" title={parameter.label}>
-          {parameter.label}
+          {shown}
         </span>
         {beside}
         <span className="grow" />

@@ -15,12 +15,12 @@ export function WorkProgress() {
   }
   if (!work) return null;
   return (
-    <div role="status" className="flex items-center gap-3 bg-base-200 px-3 py-2">
-      <span className="shrink-0">
+    <div role="status" className="flex flex-wrap items-center gap-x-3 gap-y-1 bg-base-200 px-3 py-2">
+      <span>
         {work.title}
         {queued && <span className="text-soft">, then {queued}</span>}
       </span>
-      <progress className="progress grow" value={work.fraction} max={1} />
+      <progress className="progress w-0 min-w-24 grow" value={work.fraction} max={1} />
       <button type="button" className="btn btn-xs btn-outline" onClick={cancelWork}>
         Cancel
       </button>

@@ -12,9 +12,9 @@ const compressedBands = Object.fromEntries(
   (['low', 'mid', 'high'] as const).flatMap((band) => {
     const name = band[0].toUpperCase() + band.slice(1);
     return [
-      [`${band}DownDb`, linear(`${name}, down from`, 'dB', [-60, 0], -24, 0.1, loud, adding('dB', 60))],
+      [`${band}DownDb`, linear(`${name}, above`, 'dB', [-60, 0], -24, 0.1, loud, adding('dB', 60))],
       [`${band}DownRatio`, log(`${name}, ratio down`, '', [1, 100], 4, 0.1, loud)],
-      [`${band}UpDb`, linear(`${name}, up to`, 'dB', [-80, 0], -40, 0.1, loud, adding('dB', 80))],
+      [`${band}UpDb`, linear(`${name}, below`, 'dB', [-80, 0], -40, 0.1, loud, adding('dB', 80))],
       [`${band}UpRatio`, log(`${name}, ratio up`, '', [1, 20], 2, 0.1, loud)],
       [`${band}OutDb`, linear(`${name}, output`, 'dB', [-36, 24], 0, 0.1, loud, adding('dB', 60))],
     ];

@@ -54,7 +54,7 @@ function Build() {
             title: 'Partials',
             beside: <Legend />,
             startsPx: 0,
-            leastPx: 70,
+            leastPx: 100,
             content: <Chart className="h-full px-2" option={option} label="Partials: reference left, patch right" />,
           },
           {

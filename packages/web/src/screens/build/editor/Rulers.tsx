@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { formatValue } from '@imprint/core/parameters/format';
 import { type Parameter, movedValue } from '@imprint/core/parameters/parameter';
-import { groupedParameters } from '@imprint/core/parameters/headings';
+import { type ParameterGroup, groupedParameters } from '@imprint/core/parameters/headings';
 import { type ModuleKind, parameterOf } from '@imprint/core/parameters/table';
 import type { Layer, Route } from '@imprint/core/patch/schema';
 import { type Measured, Ruler } from '../../../components/Ruler';
@@ -38,7 +38,6 @@ export function Rulers(props: RulersProps) {
   const groups = groupedParameters(kind)
     .map(({ title, parameters }) => ({ title, parameters: parameters.filter(([name]) => !left.has(name)) }))
     .filter(({ parameters }) => parameters.length > 0);
-  // What is the same for several bands stands side by side.
   const bands = groups.filter(({ title }) => title.endsWith(' band'));
   const inUse = ([name, parameter]: [string, Parameter]) =>
     numbers[name] !== parameter.default ||
@@ -46,24 +45,12 @@ export function Rulers(props: RulersProps) {
     routes.some(({ to }) => to.moduleId === moduleId && to.parameter === name);
   return (
     <div className="space-y-1">
-      {bands.length > 0 && (
-        <div className="grid grid-cols-3 gap-x-6">
-          {bands.map(({ title, parameters }) => (
-            <section key={title}>
-              <h3 className="hairline-b py-[2px] font-bold text-soft">{title}</h3>
-              {parameters.map(([name, parameter]) => (
-                <RulerOf key={name} {...props} name={name} parameter={parameter} />
-              ))}
-            </section>
-          ))}
-        </div>
-      )}
       {groups.map(({ title, parameters }, index) => {
         const rows = parameters.map(([name, parameter]) => (
           <RulerOf key={name} {...props} name={name} parameter={parameter} />
         ));
         if (title === '') return <Columns key={title}>{rows}</Columns>;
-        if (title.endsWith(' band')) return null;
+        if (title.endsWith(' band')) return title === bands[0].title && <Bands key={title} {...props} bands={bands} />;
         const open = !FOLDED_AT_FIRST.has(title) || index === 0 || parameters.some(inUse);
         return (
           <Fold key={title} id={`${kind} ${title}`} title={title} open={open}>
@@ -79,6 +66,28 @@ const Columns = ({ children }: { children: ReactNode }) => (
   <div className="grid grid-cols-2 gap-x-8 gap-y-[2px]">{children}</div>
 );
 
+/** What is the same for several bands, side by side; the heading says which band it is. */
+function Bands({ bands, ...props }: RulersProps & { bands: readonly ParameterGroup[] }) {
+  return (
+    <div className="grid grid-cols-3 gap-x-6">
+      {bands.map(({ title, parameters }) => (
+        <section key={title}>
+          <h3 className="hairline-b py-[2px] font-bold text-soft">{title}</h3>
+          {parameters.map(([name, parameter]) => (
+            <RulerOf key={name} {...props} name={name} parameter={parameter} shown={withoutBand(parameter.label)} />
+          ))}
+        </section>
+      ))}
+    </div>
+  );
+}
+
+/** `Low, ratio down` under the heading of its band: `Ratio down`. */
+function withoutBand(label: string): string {
+  const rest = label.replace(/^\w+, /, '');
+  return rest[0].toUpperCase() + rest.slice(1);
+}
+
 function RulerOf({
   layer,
   moduleId,
@@ -89,12 +98,14 @@ function RulerOf({
   onChange,
   name,
   parameter,
-}: RulersProps & { name: string; parameter: Parameter }) {
+  shown,
+}: RulersProps & { name: string; parameter: Parameter; shown?: string }) {
   const change = onChange ?? ((fields) => editModule(layer.id, moduleId, fields));
   const value = (values as Record<string, number>)[name];
   return (
     <Ruler
       parameter={parameter}
+      shown={shown}
       value={value}
       measured={measured[name]}
       sweep={sweepOf(sharedRoutes ?? layer.routes, moduleId, kind, name, value)}

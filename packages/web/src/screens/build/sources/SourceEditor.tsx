@@ -117,14 +117,6 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
           onChange={(drawnPhase) => set({ drawnPhase })}
         />
       )}
-      <Rulers
-        layer={layer}
-        moduleId={source.id}
-        kind={source.kind}
-        values={source}
-        measured={measuredSource(reading)}
-        hidden={hiddenOfSource(source)}
-      />
       {'unisonVoices' in source && source.unisonVoices > 1 && source.unisonDetuneCents === 0 && (
         <Offer
           said={`${source.unisonVoices} voices, none out of tune: they only add up.`}
@@ -139,6 +131,14 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
           onTake={() => set(followingNote(source.fixedHz, reading))}
         />
       )}
+      <Rulers
+        layer={layer}
+        moduleId={source.id}
+        kind={source.kind}
+        values={source}
+        measured={measuredSource(reading)}
+        hidden={hiddenOfSource(source)}
+      />
       <InteractionMenu layer={layer} source={source} />
     </Editor>
   );
