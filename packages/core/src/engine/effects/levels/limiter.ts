@@ -33,6 +33,7 @@ export const limiter: EffectModel<Limiter> = {
     // behind.
     const servo = createDcServo(sampleRateHz);
     const constants = [new Ramp(), new Ramp()];
+    let limited = false;
     /**
      * Least of `needed`, for how many samples yet, the gain with its release, the sum of `averaged`, the last
      * gain.
@@ -66,6 +67,7 @@ export const limiter: EffectModel<Limiter> = {
         for (const part of [...interpolators, ...delays, servo, ...constants]) part.clear();
         needed.fill(1);
         averaged.fill(1);
+        limited = false;
         into.clear();
         Object.assign(state, { least: 1, left: 0, released: 1, sum: ahead, gain: 1 });
       },
@@ -97,8 +99,10 @@ export const limiter: EffectModel<Limiter> = {
           left[i] *= state.gain;
           right[i] *= state.gain;
         }
-        // What is only delayed is left as it was.
-        if (state.gain < 1) servo.follow(left, right, state.gain);
+        // What is only delayed is left as it was; once anything was turned down, every block counts: those that
+        // end under the ceiling are not chosen by chance, but by where the wave stands.
+        limited ||= state.gain < 1;
+        if (limited) servo.follow(left, right, state.gain);
       },
       hiddenSamples: () => latency,
       reductionDb: () => -20 * Math.log10(state.gain),

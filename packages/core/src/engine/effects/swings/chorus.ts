@@ -2,6 +2,7 @@ import { BLOCK_SAMPLES } from '../../sources/source';
 import { createCrossover } from '../chain/crossover';
 import { DelayLine } from '../chain/delayLine';
 import { type EffectModel, type EffectOf, Ramp } from '../chain/effect';
+import { swingsToDc } from './swingsToDc';
 import { CROSSOVER_Q, ringing, rounds } from '../chain/ringing';
 
 const MOST_SECONDS = 0.075;
@@ -14,7 +15,7 @@ const MOST_VOICES = 8;
  * of phase.
  */
 export const chorus: EffectModel<EffectOf<'chorus'>> = {
-  leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
+  leavesDc: swingsToDc,
   standsApart: true,
   mixesItself: true,
   tailSeconds: (effect) =>

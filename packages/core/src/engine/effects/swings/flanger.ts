@@ -1,13 +1,14 @@
 import { BLOCK_SAMPLES } from '../../sources/source';
 import { DelayLine } from '../chain/delayLine';
 import { type EffectModel, type EffectOf, Ramp } from '../chain/effect';
+import { swingsToDc } from './swingsToDc';
 import { rounds } from '../chain/ringing';
 
 const MOST_SECONDS = 0.021;
 
 /** One short delay whose time swings, fed back into itself: with the dry signal a comb that moves. */
 export const flanger: EffectModel<EffectOf<'flanger'>> = {
-  leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
+  leavesDc: swingsToDc,
   standsApart: true,
   tailSeconds(effect) {
     const round = effect.delaySeconds + effect.depthSeconds;

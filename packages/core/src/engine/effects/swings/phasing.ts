@@ -2,6 +2,7 @@ import { forgetSmall } from '../../filters/stateVariable';
 import { integratorGain } from '../../filters/filter';
 import { BLOCK_SAMPLES } from '../../sources/source';
 import { type EffectModel, type EffectOf, Ramp } from '../chain/effect';
+import { swingsToDc } from './swingsToDc';
 import { rounds } from '../chain/ringing';
 
 const MOST_STAGES = 24;
@@ -16,7 +17,7 @@ const HIGHEST_SHARE = 0.4;
  * swings by itself.
  */
 export const phasing: EffectModel<EffectOf<'phasing'>> = {
-  leavesDc: ({ feedback }) => Math.abs(feedback) > 50,
+  leavesDc: swingsToDc,
   tailSeconds(effect) {
     const lowestHz = effect.centreHz * 2 ** (-(effect.spreadOctaves + effect.depthOctaves) / 2);
     // The longest that a first-order all-pass holds anything is 1/(π·f), at the bottom.
