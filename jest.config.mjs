@@ -48,10 +48,17 @@ export default {
   maxWorkers: 2,
   projects: [
     {
-      ...shared,
       displayName: 'core',
+      rootDir: '.',
+      runner: '<rootDir>/scripts/lib/plainRunner.mjs',
       testMatch: ['**/*.test.ts'],
-      roots: ['<rootDir>/packages/core', '<rootDir>/packages/cli', '<rootDir>/packages/web', '<rootDir>/demo'],
+      roots: ['<rootDir>/packages/core'],
+    },
+    {
+      ...shared,
+      displayName: 'stores',
+      testMatch: ['**/*.test.ts'],
+      roots: ['<rootDir>/packages/cli', '<rootDir>/packages/web'],
     },
     {
       ...shared,

@@ -10,10 +10,10 @@ import {
   type Bench,
   downloaded,
   dragCut,
+  heardFor,
   largestStep,
   openStudy,
   overallJnd,
-  pause,
   recorded,
   startBench,
 } from './support';
@@ -55,15 +55,15 @@ describe('Rebuilding the bass of a demo cue', () => {
 
   it('plays the patch as loud and as high as the reference, without clicks at a flip', async () => {
     await page.keyboard.press('Space');
-    await pause(300);
-    const reference = await recorded(page, () => pause(2500));
+    await heardFor(page, 0.3);
+    const reference = await recorded(page, () => heardFor(page, 2.5));
     await page.keyboard.press('f');
-    await pause(200);
-    const patch = await recorded(page, () => pause(2500));
+    await heardFor(page, 0.2);
+    const patch = await recorded(page, () => heardFor(page, 2.5));
     const flips = await recorded(page, async () => {
       for (let i = 0; i < 8; i++) {
         await page.keyboard.press('f');
-        await pause(150);
+        await heardFor(page, 0.15);
       }
     });
     await page.keyboard.press('Space');
@@ -146,9 +146,9 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.getByRole('region', { name: 'Keyboard' }).waitFor();
     const played = await recorded(page, async () => {
       await page.keyboard.down('b');
-      await pause(900);
+      await heardFor(page, 0.9);
       await page.keyboard.up('b');
-      await pause(700);
+      await heardFor(page, 0.7);
     });
     // B of the lower row is G, in octave 2: MIDI note 43, 98 Hz.
     expect(Math.abs(centsBetween(98, readTone(played).traits.pitch.f0Hz!))).toBeLessThan(15);
@@ -165,8 +165,8 @@ describe('Rebuilding the bass of a demo cue', () => {
     );
     const live = await recorded(page, async () => {
       await page.keyboard.press('Space');
-      // Twice what is compared: a busy machine starts late.
-      await pause(3000);
+      // Twice what is compared: playing starts a moment after the key.
+      await heardFor(page, 3);
       await page.keyboard.press('Space');
     });
     const [heard] = live.channels;
@@ -228,8 +228,6 @@ describe('Rebuilding the bass of a demo cue', () => {
 
   it('has all of it after the server was stopped and started, and the page loaded again', async () => {
     const jnd = await overallJnd(page);
-    // What was brought back is saved a moment later.
-    await pause(2500);
     await page
       .getByTestId('saving')
       .getByText(/^saved$/)

@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { hzFromMidi } from '@imprint/core/dsp/pitch';
 import { amplitudeAt } from '../packages/core/test/signals';
-import { type Bench, openStudy, pause, recorded, startBench } from './support';
+import { type Bench, heardFor, openStudy, recorded, startBench } from './support';
 
 jest.setTimeout(120_000);
 
@@ -29,7 +29,7 @@ describe('What was measured of the lead', () => {
     const sine = card('Pitch').getByRole('button', { name: 'As a sine' });
     const partials = card('Partials');
     const listen = async () => {
-      const { channels, sampleRateHz } = await recorded(page, () => pause(1200));
+      const { channels, sampleRateHz } = await recorded(page, () => heardFor(page, 1.2));
       // The settled middle of what was heard.
       const middle = channels[0].subarray(0.4 * sampleRateHz, 0.8 * sampleRateHz);
       return (n: number) => amplitudeAt(middle, sampleRateHz, n * F0_HZ);
@@ -48,7 +48,7 @@ describe('What was measured of the lead', () => {
     expect(third(3)).toBeGreaterThan(10 * third(4));
     // Stepping on changes what plays.
     await partials.getByRole('button', { name: 'Partial below' }).click();
-    await pause(800);
+    await heardFor(page, 0.8);
     const second = await listen();
     expect(second(2)).toBeGreaterThan(10 * second(3));
     await partials.getByRole('button', { name: 'This one alone', pressed: true }).click();

@@ -7,7 +7,7 @@ import { readMidiFile } from '@imprint/core/formats/midi';
 import { writeWav } from '@imprint/core/formats/wav';
 import { LINE_RATE_HZ, lines, renderLine, scoreNotes } from '../packages/core/test/lines';
 import { createRandom } from '../packages/core/test/signals';
-import { type Bench, downloaded, dragCut, pause, recorded, startBench } from './support';
+import { type Bench, audioClock, downloaded, dragCut, heardFor, recorded, startBench, until } from './support';
 
 jest.setTimeout(240_000);
 
@@ -87,8 +87,7 @@ describe('A plucked line under drums', () => {
     await page.getByText('as set by hand').waitFor();
     const doubled = await beats.count();
     await page.getByRole('button', { name: 'Half the tempo' }).click();
-    await pause(200);
-    expect(Math.abs((await beats.count()) - doubled / 2)).toBeLessThanOrEqual(1);
+    await until(async () => Math.abs((await beats.count()) - doubled / 2) <= 1);
     await page.getByRole('button', { name: '5 ms later' }).click();
     const set = await tempo.innerText();
     await page.reload();
@@ -98,10 +97,10 @@ describe('A plucked line under drums', () => {
     // Taps at 150 BPM while the file plays.
     await page.keyboard.press('l');
     await page.getByRole('button', { name: 'Play', exact: true }).click();
-    await pause(300);
-    for (let i = 0; i < 6; i++) {
+    const clock = await audioClock(page);
+    for (let i = 1; i <= 6; i++) {
+      await clock.until(0.4 * i);
       await page.keyboard.press('b');
-      await pause(400);
     }
     await page.keyboard.press('Space');
     await page.keyboard.press('l');
@@ -123,7 +122,7 @@ describe('A plucked line under drums', () => {
       await heard.getByRole('radio', { name, exact: true }).click();
       const sound = await recorded(page, async () => {
         await page.keyboard.press('Space');
-        await pause(1300);
+        await heardFor(page, 1.3);
         await page.keyboard.press('Space');
       });
       return highPower(sound.channels[0]);

@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import type { Page } from 'playwright-core';
 import { writeWav } from '@imprint/core/formats/wav';
-import { type Bench, downloaded, openStudy, overallJnd, pause, recorded, startBench } from './support';
+import { type Bench, downloaded, heardFor, openStudy, overallJnd, pause, recorded, startBench, until } from './support';
 
 let bench: Bench;
 let page: Page;
@@ -42,14 +42,6 @@ async function openBuild(target: Page): Promise<void> {
   await target.goto(`${bench.server.url}/studies/${id}/build`);
   await layerSwitch(target).waitFor();
   await saved(target);
-}
-
-async function until(done: () => Promise<boolean>): Promise<void> {
-  for (let waited = 0; waited < 15_000; waited += 50) {
-    if (await done()) return;
-    await pause(50);
-  }
-  throw new Error('This did not come about in time.');
 }
 
 describe('An edit is there', () => {
@@ -181,9 +173,9 @@ describe('An archive', () => {
     await overallJnd(page);
     await page.keyboard.press('f');
     await page.keyboard.press('Space');
-    await pause(400);
+    await heardFor(page, 0.4);
     // Twice round the cut, so that it does not matter where in it the recording begins.
-    const { channels } = await recorded(page, () => pause(4100));
+    const { channels } = await recorded(page, () => heardFor(page, 4.1));
     await page.keyboard.press('Space');
     return Math.sqrt(channels[0].reduce((sum, x) => sum + x * x, 0) / channels[0].length);
   };

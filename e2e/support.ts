@@ -9,7 +9,7 @@ import { launchChromium } from '../scripts/chromium';
 
 export { largestStep } from '../packages/core/test/signals';
 
-export const root = join(__dirname, '..');
+export const root = join(import.meta.dirname, '..');
 
 export interface Bench {
   server: TestServer;
@@ -38,9 +38,9 @@ export async function startBench({ demo = true } = {}): Promise<Bench> {
     },
     browser,
     async open(path = '/') {
-      const page = await (
-        await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })
-      ).newPage();
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+      await context.addInitScript(keepAudioContext);
+      const page = await context.newPage();
       page.on('pageerror', (error) => {
         throw error;
       });
@@ -55,6 +55,39 @@ export async function startBench({ demo = true } = {}): Promise<Bench> {
       await browser.close();
       await server.stop();
       await database.drop();
+    },
+  };
+}
+
+declare global {
+  interface Window {
+    audioContext?: AudioContext;
+  }
+}
+
+/** In the page, before its own scripts: the audio context that was opened last is kept in sight. */
+function keepAudioContext(): void {
+  const Plain = window.AudioContext;
+  window.AudioContext = class extends Plain {
+    constructor(options?: AudioContextOptions) {
+      super(options);
+      window.audioContext = this;
+    }
+  };
+}
+
+/**
+ * Waits as long as sound of so many seconds is made. The audio thread's own clock: on a busy machine it falls
+ * behind the one on the wall, and what is played and recorded goes by it.
+ */
+export const heardFor = async (page: Page, seconds: number): Promise<void> => (await audioClock(page)).until(seconds);
+
+/** The audio thread's clock from now on, for what happens at several times of one recording. */
+export async function audioClock(page: Page): Promise<{ until(seconds: number): Promise<void> }> {
+  const started = await page.evaluate(() => window.audioContext!.currentTime);
+  return {
+    async until(seconds) {
+      await page.waitForFunction((time) => window.audioContext!.currentTime >= time, started + seconds);
     },
   };
 }
@@ -108,6 +141,15 @@ export async function recorded(page: Page, whileDoing: () => Promise<unknown>): 
     page.getByRole('button', { name: 'Stop recording and save it' }).click(),
   );
   return readWav(bytes);
+}
+
+/** Waits for something that comes about sooner or later. */
+export async function until(done: () => Promise<boolean>): Promise<void> {
+  for (let waited = 0; waited < 30_000; waited += 50) {
+    if (await done()) return;
+    await pause(50);
+  }
+  throw new Error('This did not come about in time.');
 }
 
 export const pause = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds));

@@ -29,7 +29,7 @@ try {
   if (!existsSync('/usr/bin/sox')) installDebianPackages(['sox'], 'the sound tool sox, for the tests');
   if (jestWords.length === 0) {
     await checkAll([
-      ['linter', 'node_modules/eslint/bin/eslint.js', '.'],
+      ['linter', 'node_modules/oxlint/bin/oxlint', '--type-aware'],
       ['formatter', 'node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'],
       ['compiled kernel', 'scripts/writeKernel.mjs', '--check'],
       ['import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', ...arrowWords],
@@ -72,7 +72,7 @@ function runJest(databaseUrl) {
     jestWords.length > 0
       ? [jestWords]
       : [
-          ['--selectProjects', 'core', 'page', 'server', 'start'],
+          ['--selectProjects', 'core', 'stores', 'page', 'server', 'start'],
           ['--selectProjects', 'browser', '--runInBand'],
         ];
   for (const words of runs) {

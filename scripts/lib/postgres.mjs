@@ -183,7 +183,7 @@ function isDatabaseOf(pid, cluster) {
   if (!Number.isInteger(pid) || pid <= 1) return false;
   const words = commandOf(pid);
   return (
-    /\/postgres$/.test(linkOf(pid, 'exe')) &&
+    linkOf(pid, 'exe').endsWith('/postgres') &&
     linkOf(pid, 'cwd') === realpathSync(cluster) &&
     words[words.indexOf('-D') + 1] === cluster
   );

@@ -11,7 +11,7 @@ import { comparisonSchema } from '@imprint/core/matching/gaps';
 
 jest.setTimeout(120_000);
 
-const root = join(__dirname, '../../..');
+const root = join(import.meta.dirname, '../../..');
 const folder = mkdtempSync(join(tmpdir(), 'imprint-cli-'));
 const file = (name: string) => join(folder, name);
 const cue = join(root, 'demo/audio/clockwork-tide.flac');

@@ -322,11 +322,11 @@ describe('Only this machine, only this page', () => {
 
 it('loads the demo once, and leaves it deleted when it was deleted', async () => {
   const own = await createDatabase();
-  const environment = { DEMO_FOLDER: join(__dirname, '../../../demo/audio') };
+  const environment = { DEMO_FOLDER: join(import.meta.dirname, '../../../demo/audio') };
   let demo = await startServer(own.url, environment);
   const list = async () => studySchema.array().parse(await (await fetch(`${demo.url}/api/studies`)).json());
   const studies = await list();
-  expect(studies.map(({ role }) => role).sort()).toEqual(['bass', 'lead', 'pad', 'pluck']);
+  expect(studies.map(({ role }) => role).toSorted()).toEqual(['bass', 'lead', 'pad', 'pluck']);
   expect(studies.every((study) => study.demo && study.cutCount === 1)).toBe(true);
   await fetch(`${demo.url}/api/studies/${studies[0].id}`, { method: 'DELETE' });
   await demo.stop();
@@ -337,7 +337,7 @@ it('loads the demo once, and leaves it deleted when it was deleted', async () =>
 });
 
 it('has demo files of fifteen to thirty seconds with their settings', () => {
-  const folder = join(__dirname, '../../../demo/audio');
+  const folder = join(import.meta.dirname, '../../../demo/audio');
   for (const id of ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide']) {
     const { seconds } = JSON.parse(readFileSync(join(folder, `${id}.settings.json`), 'utf8')) as { seconds: number };
     expect(seconds).toBeGreaterThanOrEqual(15);

@@ -14,7 +14,7 @@ jest.setTimeout(120_000);
 
 let api: Awaited<ReturnType<typeof openApi>>;
 beforeAll(async () => {
-  api = await openApi({ WEB_FOLDER: join(__dirname, '../../web'), LOG_LEVEL: 'silent' });
+  api = await openApi({ WEB_FOLDER: join(import.meta.dirname, '../../web'), LOG_LEVEL: 'silent' });
 });
 afterAll(() => api.close());
 
@@ -70,7 +70,9 @@ describe('Races', () => {
   it('the same file eight times at once is one study', async () => {
     const before = await list();
     const answers = await Promise.all(Array.from({ length: 8 }, () => api.upload(wavOf(61), 'same.wav')));
-    expect(answers.map(({ status }) => status).sort()).toEqual([200, 200, 200, 200, 200, 200, 200, 201]);
+    expect(answers.map(({ status }) => status).toSorted((a, b) => a - b)).toEqual([
+      200, 200, 200, 200, 200, 200, 200, 201,
+    ]);
     expect(new Set(answers.map(({ body }) => uploadedSchema.parse(body).study.id)).size).toBe(1);
     expect(await list()).toHaveLength(before.length + 1);
   });

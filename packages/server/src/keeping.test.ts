@@ -40,7 +40,7 @@ describe('A saving of a patch', () => {
     const id = await api.newStudy(111);
     expect((await api.savePatch(id, named('One'), null)).status).toBe(201);
     const both = await Promise.all([api.savePatch(id, named('Mine'), 1), api.savePatch(id, named('Theirs'), 1)]);
-    expect(both.map(({ status }) => status).sort()).toEqual([201, 409]);
+    expect(both.map(({ status }) => status).toSorted((a, b) => a - b)).toEqual([201, 409]);
     const refused = both.find(({ status }) => status === 409)!;
     expect(messageOf(refused.body).message).toContain('revision 2 came after 1');
     expect((await open(id)).patch!.revision.number).toBe(2);

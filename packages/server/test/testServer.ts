@@ -5,7 +5,7 @@ import { createInterface } from 'node:readline';
 import { join } from 'node:path';
 import { Client } from 'pg';
 
-const root = join(__dirname, '../../..');
+const root = join(import.meta.dirname, '../../..');
 
 /** An empty database of its own in the server that TEST_DATABASE_URL names. */
 export async function createDatabase(): Promise<{ url: string; drop: () => Promise<void> }> {

@@ -6,7 +6,7 @@ import { sourceOf } from './byteSource';
 import { decodeAudio, inspectAudio } from './decode';
 import { writeWav } from './wav';
 
-const sound = (name: string) => new Uint8Array(readFileSync(join(__dirname, '../../test/sounds', name)));
+const sound = (name: string) => new Uint8Array(readFileSync(join(import.meta.dirname, '../../test/sounds', name)));
 // Decoders tell the console what they throw as well.
 beforeAll(() => jest.spyOn(console, 'error').mockImplementation(() => undefined));
 

@@ -1,8 +1,8 @@
-import { Midi } from '@tonejs/midi';
+import midi from '@tonejs/midi';
 import Ajv2020 from 'ajv/dist/2020';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { WaveFile } from 'wavefile';
+import wavefile from 'wavefile';
 import { createRandom } from '../../test/signals';
 import { randomPatch } from '../../test/patches';
 import { emptyPatch } from '../patch/defaults';
@@ -21,7 +21,7 @@ const notes = [
 
 describe('Standard MIDI File', () => {
   it.each([120, 96, 133.7])('at %f BPM is read by another library as it was written', (bpm) => {
-    const { tracks, header } = new Midi(writeMidiFile(notes, bpm));
+    const { tracks, header } = new midi.Midi(writeMidiFile(notes, bpm));
     expect(header.tempos[0].bpm).toBeCloseTo(bpm, 2);
     const read = tracks[0].notes;
     expect(read).toHaveLength(3);
@@ -47,7 +47,7 @@ describe('Standard MIDI File', () => {
 it('a wavetable is a plain WAV of 2048-sample frames, read by the library wavefile', () => {
   const random = createRandom(2);
   const samples = Float32Array.from({ length: 3 * 2048 }, () => 2 * random() - 1);
-  const file = new WaveFile(writeWavetable(wavetableFromSamples('t', 'Table', samples)));
+  const file = new wavefile.WaveFile(writeWavetable(wavetableFromSamples('t', 'Table', samples)));
   expect(file.bitDepth).toBe('32f');
   const read = file.getSamples(false, Float32Array) as unknown as Float32Array;
   expect(Array.from(read)).toEqual(Array.from(samples));
@@ -70,7 +70,7 @@ describe('Patch as JSON', () => {
   });
   it('has a schema in the documentation that is the present one', () => {
     const published = JSON.parse(
-      readFileSync(join(__dirname, '../../../../docs/patch.schema.json'), 'utf8'),
+      readFileSync(join(import.meta.dirname, '../../../../docs/patch.schema.json'), 'utf8'),
     ) as unknown;
     expect(published).toEqual(JSON.parse(JSON.stringify(patchJsonSchema())));
   });

@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { WaveFile } from 'wavefile';
+import wavefile from 'wavefile';
 import { createRandom } from '../../test/signals';
 import { type WavEncoding, readWav, writeWav } from './wav';
 
@@ -22,7 +22,7 @@ function expectNear(actual: ArrayLike<number>, expected: ArrayLike<number>, step
 describe('WAV (RIFF/WAVE)', () => {
   it.each(encodings)('%s is read by the library wavefile as it was written', (encoding, depth, step) => {
     for (const sampleRateHz of [44100, 48000, 96000]) {
-      const file = new WaveFile(writeWav({ channels, sampleRateHz }, encoding));
+      const file = new wavefile.WaveFile(writeWav({ channels, sampleRateHz }, encoding));
       const format = file.fmt as { sampleRate: number; numChannels: number };
       expect(file.bitDepth).toBe(depth);
       expect(format.sampleRate).toBe(sampleRateHz);
@@ -53,7 +53,7 @@ describe('WAV (RIFF/WAVE)', () => {
   });
 
   it.each(['8', '16', '24', '32', '32f', '64'])('%s bit as the library wavefile writes it is read back', (depth) => {
-    const file = new WaveFile();
+    const file = new wavefile.WaveFile();
     const float = depth === '32f' || depth === '64';
     const bits = Number.parseInt(depth);
     const full = float ? 1 : 2 ** (bits - 1);

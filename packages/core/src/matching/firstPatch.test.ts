@@ -8,7 +8,7 @@ import { firstPatch } from './firstPatch';
 import { compareReadings } from './gaps';
 import { printProof } from './proof';
 
-const folder = join(__dirname, '../../../../demo/audio');
+const folder = join(import.meta.dirname, '../../../../demo/audio');
 const cues = ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide'];
 
 interface Settings {

@@ -22,7 +22,7 @@ export function Keyboard() {
   const [inputs, setInputs] = useState<MidiSource[]>([]);
   const [down, setDown] = useState<ReadonlySet<number>>(new Set());
   const characterKeys = useSettings((settings) => settings.characterKeys);
-  const simulated = useMemo(createSimulatedKeyboard, []);
+  const simulated = useMemo(() => createSimulatedKeyboard(), []);
 
   useEffect(() => {
     void findMidiInputs().then(setInputs);

@@ -2,6 +2,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { formatParameter, formatValue, parseValue } from '@imprint/core/parameters/format';
 import { type Parameter, clampToRange, positionOnScale, valueAtScale } from '@imprint/core/parameters/parameter';
+import { beginsAValue } from '../drawing/axis';
 import { gesture, usePatchStore } from '../stores/patchStore';
 
 /** What was measured, and how sure: a band from `low` to `high`. */
@@ -27,8 +28,6 @@ interface RulerProps {
 /** Of the whole ruler: an arrow key, and with Shift. */
 const KEY_STEP = 0.01;
 const FINE = 0.1;
-/** Keys that begin to type a value. */
-const BEGINS_A_VALUE = /^[0-9.,+−-]$/;
 
 /**
  * The control for a number: a scale in real units with the patch's handle in red below and what was measured
@@ -160,8 +159,7 @@ export function Ruler({ parameter, shown = parameter.label, value, measured, swe
             PageDown: -10,
           };
           if (event.key === 'Enter') setTyping('');
-          else if (BEGINS_A_VALUE.test(event.key) && !event.ctrlKey && !event.metaKey && !event.altKey)
-            setTyping(event.key);
+          else if (beginsAValue(event)) setTyping(event.key);
           else if (event.key === 'Home') onChange(parameter.min);
           else if (event.key === 'End') onChange(parameter.max);
           else if (steps[event.key]) nudge(steps[event.key] * (event.shiftKey ? FINE : 1));

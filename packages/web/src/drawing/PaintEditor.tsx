@@ -1,17 +1,26 @@
 import { useCallback, useRef, useState } from 'react';
 import { gesture } from '../stores/patchStore';
+import { ReadOut } from './ReadOut';
+import { TypedPoint } from './TypedPoint';
+import { type Axis, beginsAValue, gridLines, onAxis } from './axis';
 import type { Inks } from './inks';
 import { useCanvas } from './useCanvas';
+
+interface Place {
+  index: number;
+  value: number;
+}
 
 interface PaintEditorProps {
   label: string;
   values: ArrayLike<number>;
-  range: readonly [number, number];
+  axis: Axis;
   /** Bars that stand on the bottom, or a line around zero. */
   as: 'bars' | 'line';
   /** Measured values printed behind, in blue. */
   reference?: ArrayLike<number>;
-  describe: (index: number, value: number) => string;
+  /** What one of them is, without its value. */
+  place: (index: number) => string;
   onChange: (values: number[]) => void;
 }
 
@@ -19,18 +28,24 @@ const KEY_STEP = 0.02;
 const FINE = 0.1;
 
 /**
- * A row of values painted with a pointer: a stroke sets every value that it passes. By keys: arrows left and
- * right choose a value, up and down change it (fine with Shift).
+ * A row of values painted with a pointer: a stroke sets every value that it passes, on the grid unless Alt is
+ * held. By keys: arrows left and right choose a value, up and down change it (fine with Shift), Enter or a
+ * digit types it.
  */
-export function PaintEditor({ label, values, range, as, reference, describe, onChange }: PaintEditorProps) {
-  const [low, high] = range;
+export function PaintEditor({ label, values, axis, as, reference, place, onChange }: PaintEditorProps) {
+  const [low, high] = axis.range;
   const count = values.length;
   const [chosen, setChosen] = useState(0);
-  const stroke = useRef<{ index: number; value: number } | null>(null);
+  const [under, setUnder] = useState<Place | null>(null);
+  /** What has been typed when a field opens; null while there is none. */
+  const [typing, setTyping] = useState<string | null>(null);
+  const stroke = useRef<Place | null>(null);
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => {
       const y = (value: number) => height - ((value - low) / (high - low)) * height;
       const slot = width / count;
+      context.fillStyle = inks.hairline;
+      for (const at of gridLines(axis)) context.fillRect(0, Math.round(y(at)), width, 0.5);
       context.globalCompositeOperation = inks.overprint;
       if (as === 'bars') {
         const bar = (list: ArrayLike<number>, ink: string, shift: number) => {
@@ -56,19 +71,19 @@ export function PaintEditor({ label, values, range, as, reference, describe, onC
       context.lineWidth = 1;
       context.strokeRect(Math.floor(Math.min(chosen, count - 1) * slot) + 0.5, 0.5, Math.max(2, slot), height - 1);
     },
-    [values, low, high, count, as, reference, chosen],
+    [values, axis, low, high, count, as, reference, chosen],
   );
   const canvas = useCanvas(draw);
 
-  function at(event: React.PointerEvent): { index: number; value: number } {
+  function at(event: React.PointerEvent): Place {
     const { left, top, width, height } = canvas.current!.getBoundingClientRect();
     const index = Math.min(count - 1, Math.max(0, Math.floor(((event.clientX - left) / width) * count)));
     const value = high - Math.min(1, Math.max(0, (event.clientY - top) / height)) * (high - low);
-    return { index, value };
+    return { index, value: onAxis(axis, value, event.altKey) };
   }
 
   /** Sets all values between the last place of the stroke and this one. */
-  function paint(from: { index: number; value: number }, to: { index: number; value: number }): void {
+  function paint(from: Place, to: Place): void {
     const next = Array.from(values);
     const distance = Math.abs(to.index - from.index);
     for (let n = 0; n <= distance; n++) {
@@ -79,51 +94,77 @@ export function PaintEditor({ label, values, range, as, reference, describe, onC
     onChange(next);
   }
 
+  const shown = Math.min(chosen, count - 1);
+  const set = (value: number) => {
+    const next = Array.from(values);
+    next[shown] = Math.min(high, Math.max(low, value));
+    onChange(next);
+  };
+  const describe = ({ index, value }: Place) => `${place(index)}: ${axis.text(value)}`;
+
   return (
-    <canvas
-      ref={canvas}
-      role="slider"
-      tabIndex={0}
-      aria-label={label}
-      aria-valuemin={low}
-      aria-valuemax={high}
-      aria-valuenow={values[Math.min(chosen, count - 1)]}
-      aria-valuetext={describe(chosen, values[Math.min(chosen, count - 1)])}
-      title={describe(chosen, values[Math.min(chosen, count - 1)])}
-      className="my-2 block h-[132px] w-full cursor-crosshair touch-none border border-base-300"
-      onPointerDown={(event) => {
-        if (event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        gesture.begin();
-        const place = at(event);
-        stroke.current = place;
-        paint(place, place);
-      }}
-      onPointerMove={(event) => {
-        if (!stroke.current) return;
-        const place = at(event);
-        paint(stroke.current, place);
-        stroke.current = place;
-      }}
-      onPointerUp={() => {
-        if (stroke.current) gesture.end();
-        stroke.current = null;
-      }}
-      onKeyDown={(event) => {
-        const step = KEY_STEP * (event.shiftKey ? FINE : 1) * (high - low);
-        const set = (value: number) => {
-          const next = Array.from(values);
-          next[chosen] = Math.min(high, Math.max(low, value));
-          onChange(next);
-        };
-        if (event.key === 'ArrowLeft') setChosen(Math.max(0, chosen - 1));
-        else if (event.key === 'ArrowRight') setChosen(Math.min(count - 1, chosen + 1));
-        else if (event.key === 'ArrowUp') set(values[chosen] + step);
-        else if (event.key === 'ArrowDown') set(values[chosen] - step);
-        else return;
-        event.preventDefault();
-        event.stopPropagation();
-      }}
-    />
+    <div className="relative my-2">
+      <canvas
+        ref={canvas}
+        role="slider"
+        tabIndex={0}
+        aria-label={label}
+        aria-valuemin={low}
+        aria-valuemax={high}
+        aria-valuenow={values[shown]}
+        aria-valuetext={describe({ index: shown, value: values[shown] })}
+        className="block h-[132px] w-full cursor-crosshair touch-none border border-base-300"
+        onPointerDown={(event) => {
+          if (event.button !== 0) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          gesture.begin();
+          const begun = at(event);
+          stroke.current = begun;
+          paint(begun, begun);
+        }}
+        onPointerMove={(event) => {
+          const reached = at(event);
+          setUnder(reached);
+          if (!stroke.current) return;
+          paint(stroke.current, reached);
+          stroke.current = reached;
+        }}
+        onPointerLeave={() => setUnder(null)}
+        onPointerUp={() => {
+          if (stroke.current) gesture.end();
+          stroke.current = null;
+        }}
+        onKeyDown={(event) => {
+          const step = (event.shiftKey ? FINE : 1) * (axis.grid ?? KEY_STEP * (high - low));
+          if (event.key === 'ArrowLeft') setChosen(Math.max(0, shown - 1));
+          else if (event.key === 'ArrowRight') setChosen(Math.min(count - 1, shown + 1));
+          else if (event.key === 'ArrowUp') set(values[shown] + step);
+          else if (event.key === 'ArrowDown') set(values[shown] - step);
+          else if (beginsAValue(event)) setTyping(event.key);
+          else if (event.key === 'Enter') setTyping('');
+          else return;
+          event.preventDefault();
+          event.stopPropagation();
+        }}
+      />
+      {typing === null && (
+        <ReadOut
+          text={
+            under ? `${place(under.index)}, ${axis.text(values[under.index])} → ${axis.text(under.value)}` : undefined
+          }
+        />
+      )}
+      {typing !== null && (
+        <TypedPoint
+          fields={[{ label: `Value of ${place(shown)}`, axis, value: values[shown] }]}
+          begun={typing}
+          onDone={([value]) => {
+            set(value);
+            setTyping(null);
+          }}
+          onCancel={() => setTyping(null)}
+        />
+      )}
+    </div>
   );
 }

@@ -1,6 +1,9 @@
 import { useRef, useState } from 'react';
 import { gesture } from '../stores/patchStore';
 import { type Bend, BendHandle } from './BendHandle';
+import { ReadOut } from './ReadOut';
+import { TypedPoint } from './TypedPoint';
+import { type Axis, gridLines, onAxis } from './axis';
 
 export interface EditedPoint {
   x: number;
@@ -12,8 +15,12 @@ export interface EditedPoint {
 interface PointEditorProps {
   label: string;
   points: readonly EditedPoint[];
-  x: readonly [number, number];
-  y: readonly [number, number];
+  x: Axis;
+  y: Axis;
+  /** Where what a place means along x differs from point to point: how that of one is typed. */
+  axisOf?: (index: number) => Axis;
+  /** What is told of a place under the pointer; both its values when left out. */
+  readOut?: (place: EditedPoint) => string;
   /** Ends keep their place along x and cannot be taken away. */
   fixedEnds?: boolean;
   maxPoints: number;
@@ -26,8 +33,9 @@ interface PointEditorProps {
   marks?: readonly { at: number; text: string }[];
   /** Values along y that are written at its left. */
   marksY?: readonly { at: number; text: string }[];
-  describe: (point: EditedPoint, index: number) => string;
-  /** For points that mean something each: where one is wanted. None can then be added or taken away. */
+  /** What a point is, for points that mean something each; its place when left out. */
+  describe?: (point: EditedPoint, index: number) => string;
+  /** Where such a point is wanted. None can then be added or taken away. */
   onMove?: (index: number, to: EditedPoint) => void;
   onChange?: (points: EditedPoint[]) => void;
 }
@@ -40,8 +48,9 @@ const HEIGHT = 132;
 
 /**
  * A line drawn by its points: drag them, double-click for another one, and by keys: Tab to a point, arrows
- * move it (fine with Shift), Insert adds one behind it, Delete takes it away. Between points that can be
- * bent, a round handle bends the line.
+ * move it (fine with Shift), Enter opens fields to type its place, Insert adds one behind it, Delete takes it
+ * away. Points snap to the grid of the axes, unless Alt is held. Between points that can be bent, a round
+ * handle bends the line.
  */
 export function PointEditor({
   label,
@@ -55,21 +64,29 @@ export function PointEditor({
   bends = [],
   marks = [],
   marksY = [],
-  describe,
+  readOut = (place) => `${x.text(place.x)}: ${y.text(place.y)}`,
+  axisOf = () => x,
+  describe = readOut,
   onMove,
   onChange,
 }: PointEditorProps) {
   const box = useRef<SVGSVGElement>(null);
   const [held, setHeld] = useState<number | null>(null);
-  const px = (value: number) => (100 * (value - x[0])) / (x[1] - x[0]);
-  const py = (value: number) => 100 - (100 * (value - y[0])) / (y[1] - y[0]);
+  const [under, setUnder] = useState<EditedPoint | null>(null);
+  const [typed, setTyped] = useState<number | null>(null);
+  const [[left, right], [bottom, top]] = [x.range, y.range];
+  const px = (value: number) => (100 * (value - left)) / (right - left);
+  const py = (value: number) => 100 - (100 * (value - bottom)) / (top - bottom);
   const isEnd = (i: number) => fixedEnds && (i === 0 || i === points.length - 1);
 
   function placeOf(event: React.PointerEvent | React.MouseEvent): EditedPoint {
-    const { left, top, width, height } = box.current!.getBoundingClientRect();
-    const along = Math.min(1, Math.max(0, (event.clientX - left) / width));
-    const up = Math.min(1, Math.max(0, 1 - (event.clientY - top) / height));
-    return { x: x[0] + along * (x[1] - x[0]), y: y[0] + up * (y[1] - y[0]) };
+    const area = box.current!.getBoundingClientRect();
+    const along = (event.clientX - area.left) / area.width;
+    const up = 1 - (event.clientY - area.top) / area.height;
+    return {
+      x: onAxis(x, left + along * (right - left), event.altKey),
+      y: onAxis(y, bottom + up * (top - bottom), event.altKey),
+    };
   }
 
   /** Moves a point; it stays between its neighbours. */
@@ -78,12 +95,12 @@ export function PointEditor({
       onMove(i, to);
       return;
     }
-    const gap = MIN_DISTANCE * (x[1] - x[0]);
-    const least = i > 0 ? points[i - 1].x + gap : x[0];
-    const most = i < points.length - 1 ? points[i + 1].x - gap : x[1];
+    const gap = MIN_DISTANCE * (right - left);
+    const least = i > 0 ? points[i - 1].x + gap : left;
+    const most = i < points.length - 1 ? points[i + 1].x - gap : right;
     const placed = {
       x: isEnd(i) ? points[i].x : Math.min(most, Math.max(least, to.x)),
-      y: Math.min(y[1], Math.max(y[0], to.y)),
+      y: Math.min(top, Math.max(bottom, to.y)),
     };
     onChange?.(points.map((point, n) => (n === i ? { ...point, ...placed } : point)));
   }
@@ -92,7 +109,7 @@ export function PointEditor({
     if (
       onMove ||
       points.length >= maxPoints ||
-      points.some((other) => Math.abs(other.x - point.x) < MIN_DISTANCE * (x[1] - x[0]))
+      points.some((other) => Math.abs(other.x - point.x) < MIN_DISTANCE * (right - left))
     )
       return;
     onChange?.([...points, point].sort((a, b) => a.x - b.x));
@@ -105,16 +122,17 @@ export function PointEditor({
 
   function onKey(event: React.KeyboardEvent, i: number): void {
     const fine = event.shiftKey ? FINE : 1;
-    const dx = KEY_STEP * fine * (x[1] - x[0]);
-    const dy = KEY_STEP * fine * (y[1] - y[0]);
+    const dx = fine * (x.grid ?? KEY_STEP * (right - left));
+    const dy = fine * (y.grid ?? KEY_STEP * (top - bottom));
     const { x: px0, y: py0 } = points[i];
     if (event.key === 'ArrowLeft') move(i, { x: px0 - dx, y: py0 });
     else if (event.key === 'ArrowRight') move(i, { x: px0 + dx, y: py0 });
     else if (event.key === 'ArrowUp') move(i, { x: px0, y: py0 + dy });
     else if (event.key === 'ArrowDown') move(i, { x: px0, y: py0 - dy });
+    else if (event.key === 'Enter') setTyped(i);
     else if (event.key === 'Delete' || event.key === 'Backspace') remove(i);
     else if (event.key === 'Insert') {
-      const next = points[i + 1] ?? { x: x[1], y: py0 };
+      const next = points[i + 1] ?? { x: right, y: py0 };
       add({ x: (px0 + next.x) / 2, y: (py0 + next.y) / 2 });
     } else return;
     event.preventDefault();
@@ -131,7 +149,12 @@ export function PointEditor({
         viewBox="0 0 100 100"
         preserveAspectRatio="none"
         onDoubleClick={(event) => add(placeOf(event))}
-        onPointerMove={(event) => held !== null && move(held, placeOf(event))}
+        onPointerMove={(event) => {
+          const place = placeOf(event);
+          setUnder(place);
+          if (held !== null) move(held, place);
+        }}
+        onPointerLeave={() => setUnder(null)}
         onPointerUp={() => {
           if (held !== null) gesture.end();
           setHeld(null);
@@ -148,10 +171,21 @@ export function PointEditor({
             vectorEffect="non-scaling-stroke"
           />
         ))}
-        <line x1="0" x2="100" y1={py(0)} y2={py(0)} stroke="var(--color-base-300)" vectorEffect="non-scaling-stroke" />
+        {[0, ...gridLines(y)].map((at, n) => (
+          <line
+            key={n}
+            x1="0"
+            x2="100"
+            y1={py(at)}
+            y2={py(at)}
+            stroke="var(--color-base-300)"
+            opacity={at === 0 ? 1 : 0.5}
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
         {reference.length > 1 && (
           <polygon
-            points={`${px(reference[0].x)},${py(y[0])} ${path(reference)} ${px(reference.at(-1)!.x)},${py(y[0])}`}
+            points={`${px(reference[0].x)},${py(bottom)} ${path(reference)} ${px(reference.at(-1)!.x)},${py(bottom)}`}
             fill="var(--ink-reference)"
             opacity="0.28"
           />
@@ -189,8 +223,8 @@ export function PointEditor({
           left={px(bend.x)}
           top={py(bend.y)}
           yAt={(clientY) => {
-            const { top, height } = box.current!.getBoundingClientRect();
-            return y[0] + (1 - (clientY - top) / height) * (y[1] - y[0]);
+            const area = box.current!.getBoundingClientRect();
+            return bottom + (1 - (clientY - area.top) / area.height) * (top - bottom);
           }}
         />
       ))}
@@ -199,7 +233,7 @@ export function PointEditor({
           key={i}
           type="button"
           aria-label={`${onMove ? '' : `Point ${i + 1}: `}${describe(point, i)}`}
-          title={`${describe(point, i)}. Drag it${onMove ? '' : '; Delete takes it away'}.`}
+          title={`${describe(point, i)}. Drag it, or type its place${onMove ? '' : '; Delete takes it away'}.`}
           className="absolute size-[13px] -translate-x-1/2 -translate-y-1/2 cursor-move touch-none border-2 bg-base-100"
           style={{ left: `${px(point.x)}%`, top: `${py(point.y)}%`, borderColor: 'var(--ink-patch)' }}
           onPointerDown={(event) => {
@@ -217,6 +251,20 @@ export function PointEditor({
           onKeyDown={(event) => onKey(event, i)}
         />
       ))}
+      {typed === null && <ReadOut text={under ? readOut(under) : undefined} />}
+      {typed !== null && points[typed] && (
+        <TypedPoint
+          fields={[
+            { label: 'Along', axis: axisOf(typed), value: points[typed].x },
+            { label: 'Up', axis: y, value: points[typed].y },
+          ]}
+          onDone={([along, up]) => {
+            move(typed, { x: along, y: up });
+            setTyped(null);
+          }}
+          onCancel={() => setTyped(null)}
+        />
+      )}
     </figure>
   );
 }

@@ -50,7 +50,7 @@ it('takes a chord for its notes, though they have a common period', () => {
   // 4:5:6, whose period is that of a note two octaves under the lowest.
   const parts = [4, 5, 6].map((n) => harmonicTone({ f0Hz: 65.406 * n, seconds: 1.5, amplitude: saw }));
   const found = notesOf(parts[0].map((x, i) => (x + parts[1][i] + parts[2][i]) / 3));
-  expect(found.map(({ midi }) => midi).sort()).toEqual([60, 64, 67]);
+  expect(found.map(({ midi }) => midi).toSorted((a, b) => a - b)).toEqual([60, 64, 67]);
 });
 
 it('takes a bass over a sine an octave lower, under all that is looked at, for one note', () => {

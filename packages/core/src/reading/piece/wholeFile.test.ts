@@ -67,7 +67,7 @@ describe('Nine short pieces by formula', () => {
 });
 
 describe('The cues of the demo, made by another synthesizer', () => {
-  const folder = join(__dirname, '../../../../../demo/audio');
+  const folder = join(import.meta.dirname, '../../../../../demo/audio');
   it.each(['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide'])(
     '%s: tempo, key and mode',
     async (id) => {

@@ -99,7 +99,7 @@ function CutRow({ cut, chosen }: { cut: Cut; chosen: boolean }) {
   return (
     // By keys a cut is chosen by going into any of its fields; the whole row is a larger place for the
     // pointer.
-    // eslint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions
+    // oxlint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/no-noninteractive-element-interactions
     <li
       onFocusCapture={choose}
       className={`hairline-b border-l-[3px] py-2 pl-2 ${chosen ? 'border-l-base-content' : 'border-l-transparent'}`}

@@ -149,7 +149,7 @@ function StudyTable({ studies }: { studies: Study[] }) {
           <th className="text-right font-normal">Reference</th>
           <th className="text-right font-normal">Cuts</th>
           <th className="text-right font-normal">Newest proof</th>
-          <th className="w-12" />
+          <th className="w-12" aria-label="Delete" />
         </tr>
       </thead>
       <tbody>

@@ -99,8 +99,8 @@ export const limiter: EffectModel<Limiter> = {
           left[i] *= state.gain;
           right[i] *= state.gain;
         }
-        // What is only delayed is left as it was; once anything was turned down, every block counts: those that
-        // end under the ceiling are not chosen by chance, but by where the wave stands.
+        // What is only delayed is left as it was; once anything was turned down, every block counts:
+        // those that end under the ceiling are not chosen by chance, but by where the wave stands.
         limited ||= state.gain < 1;
         if (limited) servo.follow(left, right, state.gain);
       },

@@ -1,6 +1,5 @@
 import { useMemo } from 'react';
 import { shaperCurve } from '@imprint/core/engine/effects/chain/picture';
-import { filterResponse } from '@imprint/core/engine/filters/response';
 import { changeFilterKind } from '@imprint/core/patch/edit';
 import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';
 import { effects } from '@imprint/core/parameters/effects/index';
@@ -11,6 +10,7 @@ import { editLayer, editModule } from '../../../stores/patchStore';
 import { CurvePicture } from './CurvePicture';
 import { Choice, Editor, Tick } from './Editor';
 import { DrawnLine } from '../effects/EffectDrawing';
+import { FilterShape } from './FilterShape';
 import { Rulers } from './Rulers';
 import { measuredFilter } from './measured';
 
@@ -21,10 +21,6 @@ const orders = { series: 'one after the other', parallel: 'side by side' };
 
 export function FilterEditor({ layer, filter, reading }: { layer: Layer; filter: Filter; reading: Reading }) {
   const second = layer.filters[1].id === filter.id;
-  const response = useMemo(
-    () => filterResponse(filter, 44100).map(({ hz, db }) => ({ x: Math.log2(hz), y: db })),
-    [filter],
-  );
   const set = (fields: Record<string, unknown>) => editModule(layer.id, filter.id, fields);
   return (
     <Editor
@@ -63,17 +59,7 @@ export function FilterEditor({ layer, filter, reading }: { layer: Layer; filter:
         </>
       }
     >
-      <CurvePicture
-        label="Response at rest"
-        points={response}
-        x={[Math.log2(20), Math.log2(20000)]}
-        y={[-48, 24]}
-        marksX={[50, 100, 200, 500, 1000, 2000, 5000, 10000].map((hz) => ({
-          at: Math.log2(hz),
-          text: hz < 1000 ? String(hz) : `${hz / 1000} k`,
-        }))}
-        marksY={[-36, -24, -12, 0, 12].map((db) => ({ at: db, text: `${db} dB`.replace('-', '−') }))}
-      />
+      <FilterShape filter={filter} set={set} />
       <Rulers
         layer={layer}
         moduleId={filter.id}

@@ -2,10 +2,12 @@ import type { Line, Point } from '@imprint/core/parameters/effects/choices';
 import { choicesOfEffect } from '@imprint/core/patch/effects';
 import type { Effect } from '@imprint/core/patch/schema';
 import { PointEditor } from '../../../drawing/PointEditor';
+import { type Axis, axisIn, percentAxis } from '../../../drawing/axis';
 import type { SetFields } from './EffectChoices';
 import { EqualizerBands } from './EqualizerBands';
 
 const MOST_POINTS = 32;
+const plainAxis = (range: Axis['range']) => axisIn('', range);
 
 /** What of an effect is drawn by hand, or set band by band. */
 export function EffectDrawing({ effect, set }: { effect: Effect; set: SetFields }) {
@@ -33,19 +35,15 @@ interface DrawnLineProps {
 /** A line that is drawn with points: levels over a stretch of time, or output over input. */
 export function DrawnLine({ line: { label, x, y }, points, onChange }: DrawnLineProps) {
   const overTime = x[0] === 0;
+  const axis = overTime ? percentAxis : plainAxis;
   return (
     <PointEditor
       points={points}
       label={label}
-      x={x}
-      y={y}
+      x={axis(x)}
+      y={axis(y)}
       fixedEnds
       maxPoints={MOST_POINTS}
-      describe={(point) =>
-        overTime
-          ? `at ${Math.round(100 * point.x)} % of the way ${Math.round(100 * point.y)} %`
-          : `${point.x.toFixed(2)} becomes ${point.y.toFixed(2)}`
-      }
       onChange={onChange}
     />
   );

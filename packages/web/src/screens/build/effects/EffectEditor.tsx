@@ -12,6 +12,7 @@ import { EffectOutcome } from './EffectOutcome';
 import { EffectPicture } from './EffectPicture';
 import { EqualizerShape } from './EqualizerShape';
 import { GainStage } from './GainStage';
+import { ThresholdShape } from './ThresholdShape';
 import { Rulers } from '../editor/Rulers';
 import { measuredEffect } from '../editor/measured';
 
@@ -37,7 +38,7 @@ export function EffectEditor({ layer, owner, effect, reading }: EffectEditorProp
       note={`${effects[effect.kind].purpose}${places[owner.of]}`}
       action={<EffectChoices owner={owner} effect={effect} set={set} />}
     >
-      {effect.kind === 'equalizer' ? <EqualizerShape effect={effect} set={set} /> : <EffectPicture effect={effect} />}
+      <Picture effect={effect} set={set} />
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 pb-1">
         <GainStage owner={owner} effect={effect} set={set} />
         <EffectOutcome owner={owner} effect={effect} reading={reading} />
@@ -55,6 +56,19 @@ export function EffectEditor({ layer, owner, effect, reading }: EffectEditorProp
       />
     </Editor>
   );
+}
+
+/** What it does, drawn; of some kinds with handles on it. */
+function Picture({ effect, set }: { effect: Effect; set: SetFields }) {
+  switch (effect.kind) {
+    case 'equalizer':
+      return <EqualizerShape effect={effect} set={set} />;
+    case 'compressor':
+    case 'limiter':
+      return <ThresholdShape effect={effect} set={set} />;
+    default:
+      return <EffectPicture effect={effect} />;
+  }
 }
 
 const places: Record<ChainOwner['of'], string> = { layer: '', group: '; on its group', patch: '; on all layers' };

@@ -5,13 +5,14 @@ import { clampToRange } from '@imprint/core/parameters/parameter';
 import { parameterOf } from '@imprint/core/parameters/table';
 import { bandTitles } from '@imprint/core/parameters/effects/choices';
 import { PointEditor } from '../../../drawing/PointEditor';
+import { axisIn, octaveAxis } from '../../../drawing/axis';
 import { usePatchStore } from '../../../stores/patchStore';
 import type { EffectOf } from '@imprint/core/patch/effects';
 import type { SetFields } from './EffectChoices';
 import { frequencyMarks } from './EffectPicture';
 
-const OCTAVES = [Math.log2(20), Math.log2(20000)] as const;
-const DECIBELS = [-24, 24] as const;
+const OCTAVES = octaveAxis(20, 20000);
+const DECIBELS = axisIn('dB', [-24, 24]);
 const gainMarks = [-12, 12].map((at) => ({ at, text: formatValue(at, 'dB') }));
 const SILENT_KINDS: readonly string[] = ['lowCut', 'highCut', 'notch'];
 
@@ -26,7 +27,7 @@ export function EqualizerShape({ effect, set }: { effect: EffectOf<'equalizer'>;
     () =>
       effectPicture(settled, bpm).points.map(({ x, y }) => ({
         x,
-        y: Math.min(DECIBELS[1], Math.max(DECIBELS[0], y)),
+        y: Math.min(DECIBELS.range[1], Math.max(DECIBELS.range[0], y)),
       })),
     [settled, bpm],
   );

@@ -5,7 +5,7 @@ import type { EnvelopeTimes } from '@imprint/core/patch/envelopeCurve';
 import type { Envelope } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 import { PointEditor } from '../../../drawing/PointEditor';
-import { bendStage, drawEnvelope, moveStage, stages } from './envelopeDrawing';
+import { LEVELS, bendStage, drawEnvelope, moveStage, stageAxis, stages } from './envelopeDrawing';
 
 /** Widths at which the picture's scale changes: it must not move under the pointer. */
 const SCALE_STEP = 0.8;
@@ -20,7 +20,8 @@ interface EnvelopeShapeProps {
 
 /** An envelope drawn by the ends of its stages and by how they are bent; times as roots. */
 export function EnvelopeShape({ envelope, measured, onChange }: EnvelopeShapeProps) {
-  const { points, curve, bends } = useMemo(() => drawEnvelope(envelope), [envelope]);
+  const drawing = useMemo(() => drawEnvelope(envelope), [envelope]);
+  const { points, curve, bends } = drawing;
   const reference = useMemo(() => (measured ? drawEnvelope(measured).curve : []), [measured]);
   const last = Math.max(points.at(-1)!.x, reference.at(-1)?.x ?? 0);
   const right = SCALE_STEP * Math.max(2, Math.ceil((SCALE_ROOM * last) / SCALE_STEP));
@@ -36,8 +37,10 @@ export function EnvelopeShape({ envelope, measured, onChange }: EnvelopeShapePro
       points={points}
       curve={curve}
       reference={reference}
-      x={[0, right]}
-      y={[0, 1.04]}
+      x={stageAxis(drawing, 0, [0, right])}
+      axisOf={(index) => stageAxis(drawing, index, [0, right])}
+      readOut={({ y }) => LEVELS.text(y)}
+      y={LEVELS}
       maxPoints={points.length}
       describe={describe}
       onMove={(index, to) => onChange(moveStage(envelope, index, to))}

@@ -1,9 +1,11 @@
-import { decibelsFromGain } from '@imprint/core/dsp/decibels';
+import { decibelsFromGain, gainFromDecibels } from '@imprint/core/dsp/decibels';
 import { SILENT_DB } from '@imprint/core/parameters/build';
+import { formatValue, parseValue } from '@imprint/core/parameters/format';
 import { parametersOf } from '@imprint/core/parameters/table';
 import { type EnvelopeTimes, compileEnvelope, curveThrough, envelopeValue } from '@imprint/core/patch/envelopeCurve';
 import type { Envelope } from '@imprint/core/patch/schema';
 import type { EditedPoint } from '../../../drawing/PointEditor';
+import { type Axis, axisIn } from '../../../drawing/axis';
 
 /**
  * An envelope as it is drawn: its stages side by side, each as wide as the root of its time, so that an
@@ -86,10 +88,37 @@ export function drawEnvelope(envelope: EnvelopeTimes): EnvelopeDrawing {
   return { points, curve, bends };
 }
 
+/** Where a stage begins in the drawing. */
+const startOf = ({ points }: EnvelopeDrawing, index: number) =>
+  index === 0 ? 0 : points[index - 1].x + (index > DECAY ? HELD : 0);
+
+/** The time of one stage as it is told and typed, at the place where the stage ends. */
+export function stageAxis(drawing: EnvelopeDrawing, index: number, range: Axis['range']): Axis {
+  const start = startOf(drawing, index);
+  const times = axisIn('s', [0, Infinity]);
+  return {
+    range,
+    text: (x) => times.text(secondsOf(x - start)),
+    parse: (text) => {
+      const seconds = times.parse(text);
+      return seconds === undefined ? undefined : start + widthOf(Math.max(0, seconds));
+    },
+  };
+}
+
+/** Levels of an envelope, which are drawn as gains and told in decibels. */
+export const LEVELS: Axis = {
+  range: [0, 1.04],
+  text: (gain) => formatValue(gain < BOTTOM ? SILENT_DB : Math.min(0, decibelsFromGain(gain)), 'dB'),
+  parse: (text) => {
+    const db = parseValue(text, 'dB');
+    return db === undefined ? undefined : db <= SILENT_DB ? 0 : gainFromDecibels(db);
+  },
+};
+
 /** What an envelope becomes when the end of one of its stages is moved. */
 export function moveStage(envelope: Envelope, index: number, to: EditedPoint): Partial<Envelope> {
-  const { points } = drawEnvelope(envelope);
-  const start = index === 0 ? 0 : points[index - 1].x + (index > DECAY ? HELD : 0);
+  const start = startOf(drawEnvelope(envelope), index);
   const name: Stage = stages[index];
   const { max } = parametersOf('envelope')[name];
   const fields: Partial<Envelope> = { [name]: Math.min(max, Number(secondsOf(to.x - start).toPrecision(4))) };

@@ -4,6 +4,7 @@ import { parametersOf } from '@imprint/core/parameters/table';
 import { pcmOf } from '@imprint/core/patch/samplePcm';
 import type { Sample, Source } from '@imprint/core/patch/schema';
 import { type EditedPoint, PointEditor } from '../../../drawing/PointEditor';
+import { axisIn } from '../../../drawing/axis';
 
 type SampleSource = Extract<Source, { kind: 'sample' }>;
 
@@ -30,8 +31,8 @@ export function SampleShape({ source, sample, onChange }: SampleShapeProps) {
         y: (name === 'startSeconds' ? 0.6 : -0.6) * peak,
       }))}
       curve={outline}
-      x={[0, seconds]}
-      y={[-peak, peak]}
+      x={axisIn('s', [0, seconds])}
+      y={axisIn('', [-peak, peak])}
       maxPoints={names.length}
       describe={({ x }, i) => `${parameters[names[i]].label} ${formatValue(x, 's')}`}
       onMove={(i, to) => onChange({ [names[i]]: Math.max(0, Math.min(seconds, to.x)) })}

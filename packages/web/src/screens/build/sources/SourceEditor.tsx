@@ -1,3 +1,4 @@
+import { SILENT_DB } from '@imprint/core/parameters/build';
 import type { Layer, ShapeName, Source } from '@imprint/core/patch/schema';
 import { shapeNames } from '@imprint/core/patch/sourceSchema';
 import {
@@ -12,6 +13,7 @@ import { moduleTitle } from '@imprint/core/patch/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { PaintEditor } from '../../../drawing/PaintEditor';
 import { PointEditor } from '../../../drawing/PointEditor';
+import { axisIn, percentAxis } from '../../../drawing/axis';
 import { editModule, usePatchStore } from '../../../stores/patchStore';
 import { Choice, Editor } from '../editor/Editor';
 import { InteractionMenu } from './InteractionMenu';
@@ -30,6 +32,10 @@ interface SourceEditorProps {
 }
 
 const shapeTitles = Object.fromEntries(shapeNames.map((name) => [name, name])) as Record<ShapeName, string>;
+
+/** Levels of partials that can be drawn; at the bottom one is silent. */
+const PARTIAL_LEVEL = axisIn('dB', [-72, 0], 1);
+const SHARE = percentAxis([0, 1]);
 
 /** A total spread that is heard as width, not as two tones. */
 const DETUNE_CENTS = 12;
@@ -67,9 +73,11 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
             label="Levels of the partials"
             values={source.levelsDb}
             reference={reading.traits.partials.levelsDb}
-            range={[-72, 0]}
-            describe={(i, value) => `partial ${i + 1}: ${value <= -72 ? 'none' : `${value.toFixed(1)} dB`}`}
-            onChange={(levels) => set({ levelsDb: levels.map((level) => (level <= -71.9 ? -96 : level)) })}
+            axis={PARTIAL_LEVEL}
+            place={(i) => `partial ${i + 1}`}
+            onChange={(levels) =>
+              set({ levelsDb: levels.map((level) => (level <= PARTIAL_LEVEL.range[0] ? SILENT_DB : level)) })
+            }
           />
           <PartialTools source={source} reading={reading} onChange={set} />
         </>
@@ -109,11 +117,10 @@ export function SourceEditor({ layer, source, reading }: SourceEditorProps) {
         <PointEditor
           label="Drawn phase: where in the period is read, over the period"
           points={source.drawnPhase}
-          x={[0, 1]}
-          y={[0, 1]}
+          x={SHARE}
+          y={SHARE}
           fixedEnds
           maxPoints={32}
-          describe={({ x, y }) => `at ${(100 * x).toFixed(0)} % of the period read ${(100 * y).toFixed(0)} %`}
           onChange={(drawnPhase) => set({ drawnPhase })}
         />
       )}

@@ -5,6 +5,7 @@ import { dropUnused, freeId, setFields } from '@imprint/core/patch/edit';
 import { FRAME_SAMPLES, type Layer, type Source, type Wavetable } from '@imprint/core/patch/schema';
 import { framesOf, wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
 import { PaintEditor } from '../../../drawing/PaintEditor';
+import { axisIn } from '../../../drawing/axis';
 import { usePatchStore } from '../../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../../stores/studyStore';
 import { toneApi } from '../../../stores/threads';
@@ -118,8 +119,8 @@ export function TableEditor({ layer, source }: { layer: Layer; source: Wavetable
         as="line"
         label={`Frame ${frame + 1} of ${table.name}, one period`}
         values={drawn}
-        range={[-reach, reach]}
-        describe={(i, value) => `at ${((360 * i) / DRAWN_POINTS).toFixed(0)}°: ${value.toFixed(2)}`}
+        axis={axisIn('', [-reach, reach])}
+        place={(i) => `at ${((360 * i) / DRAWN_POINTS).toFixed(0)}°`}
         onChange={draw}
       />
     </>

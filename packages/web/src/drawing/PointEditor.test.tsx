@@ -1,13 +1,12 @@
 import { fireEvent, render, screen } from '@testing-library/react';
 import { openPatch } from '../../test/page';
-import { PaintEditor } from './PaintEditor';
+import { pointer } from '../../test/pointer';
 import { type EditedPoint, PointEditor } from './PointEditor';
+import { axisIn } from './axis';
 
 beforeEach(() => void openPatch());
 
-function pointer(target: Element, type: string, clientX: number, clientY: number): void {
-  fireEvent(target, Object.assign(new MouseEvent(type, { bubbles: true, clientX, clientY }), { pointerId: 1 }));
-}
+const plain = axisIn('', [0, 1]);
 
 describe('A line of points', () => {
   const three = [
@@ -22,11 +21,10 @@ describe('A line of points', () => {
       <PointEditor
         label="Line"
         points={points}
-        x={[0, 1]}
-        y={[0, 1]}
+        x={plain}
+        y={plain}
         fixedEnds={fixedEnds}
         maxPoints={maxPoints}
-        describe={({ x, y }) => `${x} ${y}`}
         onChange={(next) => changes.push(next)}
       />,
     );
@@ -36,9 +34,9 @@ describe('A line of points', () => {
   it('has a handle for each point, told in words', () => {
     const { handles } = editor();
     expect(handles.map((handle) => handle.getAttribute('aria-label'))).toEqual([
-      'Point 1: 0 0',
-      'Point 2: 0.5 1',
-      'Point 3: 1 0',
+      'Point 1: 0: 0',
+      'Point 2: 0.5: 1',
+      'Point 3: 1: 0',
     ]);
   });
 
@@ -100,84 +98,65 @@ describe('A line of points', () => {
     fireEvent.keyDown(handles[0], { key: 'Delete' });
     expect(changes).toEqual([]);
   });
-});
 
-describe('A stretch that can be bent', () => {
-  function editor(from: number, to: number) {
-    const shares: number[] = [];
-    const bend = { x: 0.5, y: (from + to) / 2, from, to, title: 'Bend', onBend: (share: number) => shares.push(share) };
-    render(
-      <PointEditor label="Line" points={[]} x={[0, 1]} y={[0, 1]} maxPoints={0} describe={String} bends={[bend]} />,
-    );
-    return { shares, handle: screen.getByRole('button', { name: 'Bend' }) };
-  }
-
-  it.each([
-    [0, 1, 0.54, 'rising'],
-    [1, 0, 0.46, 'falling'],
-    [0.2, 0.7, 0.54, 'rising in part'],
-  ])('from %f to %f goes up with the arrow: %s', (from, to, share) => {
-    const { shares, handle } = editor(from, to);
-    fireEvent.keyDown(handle, { key: 'ArrowUp' });
-    fireEvent.keyDown(handle, { key: 'ArrowDown', shiftKey: true });
-    expect(shares[0]).toBeCloseTo(share, 9);
-    expect(shares[1]).toBeCloseTo(0.5 + (share > 0.5 ? -0.004 : 0.004), 9);
+  it('tells the place under the pointer, and nothing once that has left', () => {
+    const { figure } = editor();
+    const svg = figure.querySelector('svg')!;
+    pointer(svg, 'pointermove', 50, 25);
+    expect(screen.getByRole('status').textContent).toBe('0.25: 0.75');
+    fireEvent.pointerLeave(svg);
+    expect(screen.queryByRole('status')).toBeNull();
   });
 
-  it('follows the pointer, and becomes straight by Delete or a double-click', () => {
-    const { shares, handle } = editor(0, 1);
-    pointer(handle, 'pointerdown', 100, 50);
-    pointer(handle, 'pointermove', 100, 20);
-    pointer(handle, 'pointermove', 100, -400);
-    pointer(handle, 'pointerup', 100, 20);
-    pointer(handle, 'pointermove', 100, 90);
-    fireEvent.keyDown(handle, { key: 'Delete' });
-    fireEvent.doubleClick(handle);
-    expect(shares).toEqual([0.8, 0.99, 0.5, 0.5]);
-  });
-});
-
-describe('A painted row of values', () => {
-  function editor(values = [0, -6, -12, -18]) {
-    const changes: number[][] = [];
+  it('takes a typed place with its units, and none that cannot be read', () => {
+    const changes: EditedPoint[][] = [];
     render(
-      <PaintEditor
-        as="bars"
-        label="Levels"
-        values={values}
-        range={[-20, 0]}
-        describe={(i, value) => `${i}: ${value}`}
+      <PointEditor
+        label="Line"
+        points={three}
+        x={axisIn('s', [0, 1])}
+        y={axisIn('dB', [-12, 12])}
+        fixedEnds
+        maxPoints={8}
         onChange={(next) => changes.push(next)}
       />,
     );
-    return { changes, canvas: screen.getByRole('slider') };
-  }
-
-  it('sets the value under the pointer', () => {
-    const { changes, canvas } = editor();
-    // Four values over 200 pixels, 20 dB over 100.
-    pointer(canvas, 'pointerdown', 75, 50);
-    expect(changes).toEqual([[0, -10, -12, -18]]);
-    pointer(canvas, 'pointerup', 75, 50);
+    fireEvent.keyDown(screen.getAllByRole('button')[1], { key: 'Enter' });
+    const [along, up] = screen.getAllByRole('textbox') as HTMLInputElement[];
+    expect([along.value, up.value]).toEqual(['500 ms', '+1 dB']);
+    fireEvent.change(along, { target: { value: 'soon' } });
+    fireEvent.submit(along);
+    expect(changes).toEqual([]);
+    expect(along.getAttribute('aria-invalid')).toBe('true');
+    fireEvent.change(along, { target: { value: '250 ms' } });
+    fireEvent.change(up, { target: { value: '−3 dB' } });
+    fireEvent.submit(along);
+    expect(changes[0][1]).toEqual({ x: 0.25, y: -3 });
+    expect(screen.queryByRole('textbox')).toBeNull();
   });
 
-  it('sets every value that a stroke passes, in a straight line', () => {
-    const { changes, canvas } = editor();
-    pointer(canvas, 'pointerdown', 10, 0);
-    pointer(canvas, 'pointermove', 190, 90);
-    pointer(canvas, 'pointerup', 190, 90);
-    expect(changes.at(-1)).toEqual([0, -6, -12, -18]);
-    expect(changes).toHaveLength(2);
-  });
-
-  it('chooses with left and right, changes with up and down', () => {
-    const { changes, canvas } = editor();
-    fireEvent.keyDown(canvas, { key: 'ArrowRight' });
-    fireEvent.keyDown(canvas, { key: 'ArrowRight' });
-    expect(canvas.getAttribute('aria-valuetext')).toBe('2: -12');
-    fireEvent.keyDown(canvas, { key: 'ArrowUp' });
-    fireEvent.keyDown(canvas, { key: 'ArrowDown', shiftKey: true });
-    expect(changes[0][2]).toBeCloseTo(-11.6);
-    expect(changes[1][2]).toBeCloseTo(-12.04);
+  it('snaps to the grid unless Alt is held; arrows go from line to line', () => {
+    const changes: EditedPoint[][] = [];
+    const semitones = axisIn('st', [-12, 12], 1);
+    render(
+      <PointEditor
+        label="Line"
+        points={three}
+        x={plain}
+        y={semitones}
+        fixedEnds
+        maxPoints={8}
+        onChange={(next) => changes.push(next)}
+      />,
+    );
+    const svg = screen.getByRole('figure').querySelector('svg')!;
+    const [, middle] = screen.getAllByRole('button');
+    pointer(middle, 'pointerdown', 100, 50);
+    pointer(svg, 'pointermove', 100, 22);
+    pointer(svg, 'pointermove', 100, 22, true);
+    pointer(svg, 'pointerup', 100, 22);
+    expect(changes.map(([, { y }]) => Number(y.toFixed(6)))).toEqual([7, 6.72]);
+    fireEvent.keyDown(middle, { key: 'ArrowUp' });
+    expect(changes[2][1].y).toBe(2);
   });
 });
