@@ -143,7 +143,7 @@ it('a growl: high-pass and notch that one contour moves towards each other', asy
   await page.mouse.down();
   await page.mouse.move(box.x + 0.9 * box.width, box.y + 2, { steps: 6 });
   await page.mouse.up();
-  expect(await turn.getByRole('button', { name: /^Point 2/ }).getAttribute('aria-label')).toContain('at 324°');
+  expect(await turn.getByRole('button', { name: /^Point 2/ }).getAttribute('aria-label')).toContain('324°');
   const audio = await play(2.2, (down) => down('b'));
   isSound(audio);
   const heard = heardOf(audio);

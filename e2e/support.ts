@@ -62,6 +62,8 @@ export async function startBench({ demo = true } = {}): Promise<Bench> {
 declare global {
   interface Window {
     audioContext?: AudioContext;
+    /** When a key was struck, by the audio thread's clock. */
+    tapped?: number[];
   }
 }
 
@@ -141,6 +143,22 @@ export async function recorded(page: Page, whileDoing: () => Promise<unknown>): 
     page.getByRole('button', { name: 'Stop recording and save it' }).click(),
   );
   return readWav(bytes);
+}
+
+/** What `slowness` counts, on the machine that the figures of docs/METHODS.md are from. */
+const USUAL_MS = 26;
+
+/** How many times as long as usual this machine takes now for what a page computes; 1 when it is faster. */
+export async function slowness(page: Page): Promise<number> {
+  const milliseconds = await page.evaluate(() => {
+    const once = () => {
+      const started = performance.now();
+      for (let i = 0, x = 1; i < 3e6; i++) x = Math.sqrt(x + i);
+      return performance.now() - started;
+    };
+    return Math.min(once(), once(), once(), once(), once());
+  });
+  return Math.max(1, milliseconds / USUAL_MS);
 }
 
 /** Waits for something that comes about sooner or later. */

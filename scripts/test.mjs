@@ -29,12 +29,11 @@ try {
   if (!existsSync('/usr/bin/sox')) installDebianPackages(['sox'], 'the sound tool sox, for the tests');
   if (jestWords.length === 0) {
     await checkAll([
-      ['linter', 'node_modules/oxlint/bin/oxlint', '--type-aware'],
+      ['linter and types', 'node_modules/oxlint/bin/oxlint', '--type-aware', '--type-check'],
       ['formatter', 'node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'],
       ['compiled kernel', 'scripts/writeKernel.mjs', '--check'],
       ['import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', ...arrowWords],
     ]);
-    await checkAll([['types', 'scripts/typecheck.mjs']]);
   }
   buildWeb(root);
   let databaseUrl = process.env.DATABASE_URL;
