@@ -22,7 +22,16 @@ function recipe() {
   layer = {
     ...layer,
     shaper: { ...layer.shaper, on: true, curve: 'tube' },
-    voice: { ...layer.voice, mode: 'legato', glide: 'overlap', glideSeconds: 0.036 },
+    voice: {
+      ...layer.voice,
+      mode: 'legato',
+      glide: 'overlap',
+      glideSeconds: 0.036,
+      glideInSemitones: -5,
+      glideInSeconds: 0.03,
+    },
+    levelDb: -6,
+    semitones: -12,
     modulators: [...layer.modulators, lfo('lfo-1', { division: '1/8.' })],
   };
   layer.routes.push(
@@ -46,9 +55,12 @@ describe('A recipe names, in real units', () => {
     ['how they are tuned', 'tuned by ratio to the note'],
     ['how their phase is shaped', 'time within the period: one half crowded'],
     ['what modulates what', 'FM, sine into saw: fm index 1'],
-    ['the shaper', 'Shaper, tube: drive +12 dB'],
+    ['the shaper', 'Shaper, tube: drive 12 dB'],
     ['the second filter', 'Comb'],
     ['the glide', 'One voice, legato, glide of 36 ms, only where notes overlap'],
+    ['how notes come in', 'notes glide in from −5 st over 30 ms'],
+    ['the place of the layer', 'level −6 dB, layer pitch −12 st'],
+    ['what times end at', 'decay 300 ms to 5 % left'],
     ['synced movement', 'lfo-1, LFO, sine at 1/8. of the tempo'],
     ['amounts in the target’s unit, with their polarity', 'saw, semitones (bipolar: +0.5 st either way)'],
     ['effects', 'Reverb: rt60 1.8 s'],
@@ -57,6 +69,15 @@ describe('A recipe names, in real units', () => {
     ['bands of an equaliser', 'Equaliser: low shelf at 80 Hz 0 dB Q 0.71, bell at 1.2 kHz'],
     ['macros', 'Storm, macro, moving low-pass, resonance (unipolar: from 0 to +12 dB)'],
   ])('%s', (_what, expected) => expect(text).toContain(expected));
+
+  it('that a filter makes up what it takes, while it does', () => {
+    const patch = emptyPatch();
+    const [layer] = patch.layers;
+    patch.layers = [changeFilterKind(layer, layer.filters[0].id, 'bandpass')];
+    expect(writeRecipe(patch, [])).toMatch(/Band-pass, \d+ dB per octave: .*, makes up its level/);
+    Object.assign(patch.layers[0].filters[0], { makeUp: false });
+    expect(writeRecipe(patch, [])).not.toContain('makes up');
+  });
 
   it('and leaves out what is off and what does nothing', () => {
     const patch = emptyPatch();

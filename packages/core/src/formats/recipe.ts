@@ -5,7 +5,9 @@ import { type ModuleKind, parametersOf } from '../parameters/table';
 import { shaperTitles } from '../parameters/shapes';
 import { effectWords } from '../patch/effects';
 import { targetOf } from '../patch/modules';
-import type { Effect, Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
+import { stageEnds } from '../patch/envelopeCurve';
+import { filterNotes } from '../patch/filterNotes';
+import type { Effect, Envelope, Filter, Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
 import { modulatorWords, toldOfModulator } from '../patch/modulators';
 import { plainSourceTitle, sourceKindTitle, toldOfSource } from '../patch/sources';
 import { filterTitle, layerTitles, polarityWords, sharedRouteText, targetTitle } from '../patch/words';
@@ -45,7 +47,9 @@ function chainSteps(title: string, effects: readonly Effect[], patch: Patch): st
 }
 
 function layerSteps(layer: Layer, patch: Patch): string[] {
-  const lines = [`## ${layer.name}, level ${formatValue(layer.levelDb, 'dB')}`, ''];
+  const placed = settings('layer', { ...layer, levelDb: 0 });
+  const level = `level ${formatValue(layer.levelDb, 'dB')}`;
+  const lines = [`## ${[layer.name, level, ...(placed === UNCHANGED ? [] : [placed])].join(', ')}`, ''];
   const titles = layerTitles(layer, patch);
   let step = 1;
   const add = (text: string) => lines.push(`${step++}. ${text}.`);
@@ -54,18 +58,17 @@ function layerSteps(layer: Layer, patch: Patch): string[] {
     add(`${titles.get(interaction.id)!}: ${settings(interaction.kind, interaction, 'all')}`);
   }
   const [first, second] = layer.filters;
-  if (first.on) add(`${filterTitle(first, titles.get(first.id))}: ${settings(first.kind, first)}`);
+  if (first.on) add(`${filterTitle(first, titles.get(first.id))}: ${filterSettings(first)}`);
   if (layer.shaper.on) {
     add(`Shaper, ${shaperTitles[layer.shaper.curve]}: ${settings('shaper', layer.shaper, 'all')}`);
   }
   if (second.on) {
     const where = layer.filterOrder === 'series' ? 'after it' : 'beside it';
-    add(
-      `${filterTitle(second, titles.get(second.id))}${first.on ? `, ${where}` : ''}: ${settings(second.kind, second)}`,
-    );
+    add(`${filterTitle(second, titles.get(second.id))}${first.on ? `, ${where}` : ''}: ${filterSettings(second)}`);
   }
   add(`Amp contour: ${settings('envelope', layer.amp, 'times')}`);
-  if (layer.voice.mode !== 'poly' || layer.voice.glide !== 'never') add(voiceText(layer));
+  const voice = voiceText(layer);
+  if (voice) add(voice);
   for (const effect of layer.effects.filter(({ on }) => on)) add(effectWords(effect, patch));
   for (const origin of [...layer.modulators, ...patch.macros]) {
     const targets = layer.routes.filter((route) => route.on && route.from === origin.id && route.amount !== 0);
@@ -74,6 +77,10 @@ function layerSteps(layer: Layer, patch: Patch): string[] {
   lines.push('');
   return lines;
 }
+
+/** Numbers of a filter, and whether what it leaves is made as loud as what it is given. */
+const filterSettings = (filter: Filter) =>
+  [settings(filter.kind, filter), ...('makeUp' in filter && filter.makeUp ? ['makes up its level'] : [])].join(', ');
 
 /** What a source is: its title, its kind unless that says it, and what it is besides numbers. */
 function sourceText(source: Source, title: string, patch: Patch): string {
@@ -85,11 +92,19 @@ function sourceText(source: Source, title: string, patch: Patch): string {
 }
 
 function voiceText({ voice }: Layer): string {
-  const { mode, glide, glideBy, glideSeconds } = voice;
-  if (glide === 'never') return `One voice, ${mode}`;
-  const when = glide === 'always' ? 'always' : 'only where notes overlap';
-  const length = `${formatValue(glideSeconds, 's')}${glideBy === 'octave' ? ' an octave' : ''}`;
-  return `${mode === 'poly' ? 'Many voices' : `One voice, ${mode}`}, glide of ${length}, ${when}`;
+  const { mode, glide, glideBy, glideSeconds, glideInSemitones, glideInSeconds } = voice;
+  const words: string[] = [];
+  if (mode !== 'poly') words.push(`One voice, ${mode}`);
+  if (glide !== 'never') {
+    const when = glide === 'always' ? 'always' : 'only where notes overlap';
+    const length = `${formatValue(glideSeconds, 's')}${glideBy === 'octave' ? ' an octave' : ''}`;
+    words.push(`glide of ${length}, ${when}`);
+  }
+  if (glideInSemitones !== 0) {
+    words.push(`notes glide in from ${formatValue(glideInSemitones, 'st')} over ${formatValue(glideInSeconds, 's')}`);
+  }
+  if (words.length > 0 && mode === 'poly') words.unshift('Many voices');
+  return words.join(', ');
 }
 
 function modulatorText(origin: Modulator | Macro, routes: readonly Route[], layer: Layer, patch: Patch): string {
@@ -110,18 +125,28 @@ function modulatorSettings(modulator: Modulator): string {
   return Object.keys(parametersOf(modulator.kind)).length === 0 ? '' : ` with ${numbers}`;
 }
 
+const UNCHANGED = 'as it is';
+
 /**
  * Parameters by the words of the table: those that are not at their default, all, or an envelope's times
  * always.
  */
 function settings(kind: ModuleKind, module: object, told: 'changed' | 'times' | 'all' = 'changed'): string {
   const values = module as Record<string, number>;
+  const notes: Record<string, string> =
+    kind === 'envelope' ? stageEnds(module as Envelope) : kind === 'ladder' ? filterNotes(module as Filter) : {};
   const entries = Object.entries(parametersOf(kind)).filter(([name, parameter]) => {
     const changed = values[name] !== parameter.default;
     return told === 'all' || changed || (told === 'times' && !name.endsWith('Curve') && name !== 'delaySeconds');
   });
-  if (entries.length === 0) return 'as it is';
+  if (entries.length === 0) return UNCHANGED;
   return entries
-    .map(([name, parameter]) => `${parameter.label.toLowerCase()} ${formatParameter(parameter, values[name])}`)
+    .map(([name, parameter]) =>
+      [
+        parameter.label.toLowerCase(),
+        formatParameter(parameter, values[name]),
+        ...(notes[name] ? [notes[name]] : []),
+      ].join(' '),
+    )
     .join(', ');
 }

@@ -33,7 +33,7 @@ export const filterParameters = {
   bandpass: { ...edge, cutoffHz: cutoffAt('Frequency', 1000) },
   ladder: {
     cutoffHz,
-    resonance: linear('Resonance', '%', [0, 120], 0, 0.1, colour, adding('%', 120)),
+    resonance: linear('Feedback', '%', [0, 120], 0, 0.1, colour, adding('%', 120)),
     driveDb: linear('Drive in the loop', 'dB', [0, 36], 0, 0.1, ['dirt', 'partials'], adding('dB', 36)),
     ...every,
   },

@@ -30,7 +30,13 @@ export function formatValue(value: number, unit: Unit): string {
   }
 }
 
-export const formatParameter = (parameter: Parameter, value: number) => formatValue(value, parameter.unit);
+/** How large a value is, where its sign goes without saying. */
+export const formatSize = (value: number, unit: Unit): string => formatValue(value, unit).replace('+', '');
+
+/** The same for a parameter: one that cannot be negative has no sign. */
+export function formatParameter({ unit, min }: Pick<Parameter, 'unit' | 'min'>, value: number): string {
+  return min >= 0 ? formatSize(value, unit) : formatValue(value, unit);
+}
 
 /** A note by its name and, when it lies between two, the cents: `A2 +12 ct`. */
 function noteText(midi: number): string {
@@ -40,7 +46,8 @@ function noteText(midi: number): string {
 
 function significant(value: number): string {
   const text = value.toPrecision(3);
-  return text.includes('e') ? String(Number(text)) : text.includes('.') ? text.replace(/\.?0+$/, '') : text;
+  const short = text.includes('e') ? String(Number(text)) : text.includes('.') ? text.replace(/\.?0+$/, '') : text;
+  return short.replace('-', '−');
 }
 
 function signed(value: number, digits: number): string {

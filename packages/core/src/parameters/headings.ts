@@ -29,6 +29,7 @@ const headingOfSource: Readonly<Record<string, Heading>> = {
   rootMidi: 'Tuning',
   driftCents: 'Tuning',
   levelDb: 'Level and place',
+  letThrough: 'Level and place',
   pan: 'Level and place',
   widthPercent: 'Level and place',
   unisonVoices: 'Voices',

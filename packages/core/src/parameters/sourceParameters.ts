@@ -2,7 +2,12 @@ import { adding, bySemitones, level, linear, log, pan, share } from './build';
 import type { Parameter } from './parameter';
 
 /** What every source has, whatever makes its sound. */
-const heard = { levelDb: level('Level', ['loudness', 'partials']), pan: pan('Pan') };
+const heard = {
+  levelDb: level('Level', ['loudness', 'partials']),
+  /** Of its level, as a factor: a gate that any contour can open and shut, down to nothing at 0. */
+  letThrough: share('Let through', 100, ['loudness', 'partials']),
+  pan: pan('Pan'),
+};
 
 /** What every source with a pitch has. */
 const pitched = {

@@ -1,4 +1,4 @@
-import { level, linear, log, pan, share } from './build';
+import { adding, level, linear, log, pan, share } from './build';
 import { effectParameters } from './effects';
 import { filterParameters, shaperParameters } from './filterParameters';
 import { modulatorParameters } from './modulatorParameters';
@@ -8,6 +8,9 @@ import { interactionParameters, sourceParameters } from './sourceParameters';
 const layer = {
   levelDb: level('Layer level', ['loudness']),
   pan: pan('Layer pan'),
+  semitones: linear('Layer pitch', 'st', [-48, 48], 0, 0.01, ['pitch'], adding('st', 96)),
+  /** Added to the spread of every source that has voices to spread. */
+  detuneCents: linear('Layer detune', 'ct', [-200, 200], 0, 0.1, ['unison'], adding('ct', 200)),
   velocitySensitivity: share('Velocity to level', 100, ['loudness'], false),
 };
 
@@ -16,6 +19,8 @@ const voice = {
   polyphony: linear('Notes at once', '', [1, 32], 32, 1, ['loudness']),
   glideSeconds: log('Glide', 's', [0, 10], 0, 0.0001, ['pitch']),
   glideCurve: linear('Glide curve', '%', [-100, 100], 0, 1, ['pitch']),
+  glideInSemitones: linear('Glides in from', 'st', [-48, 48], 0, 0.1, ['pitch']),
+  glideInSeconds: log('Glides in over', 's', [0, 10], 0.05, 0.0001, ['pitch']),
   bendSemitones: linear('Bend range', 'st', [0, 48], 2, 1, ['pitch']),
 };
 

@@ -1,4 +1,4 @@
-import { compileEnvelope, curveThrough, envelopeValue } from './envelopeCurve';
+import { compileEnvelope, curveThrough, envelopeValue, stageEnds } from './envelopeCurve';
 
 const program = compileEnvelope({
   attackSeconds: 0.1,
@@ -6,6 +6,26 @@ const program = compileEnvelope({
   decaySeconds: 0.3,
   sustainDb: -6.0206,
   releaseSeconds: 0.4,
+});
+
+describe('The time of a stage', () => {
+  it.each([
+    [100, 'to 5 % left', 'to −60 dB'],
+    [50, 'to 2.5 % left', 'to −66 dB'],
+    [0, 'all the way', 'to silence'],
+    [-100, 'all the way', 'to silence'],
+  ])('at a curve of %d %% ends at what is said', (curve, decay, release) => {
+    const ends = stageEnds({ decayCurve: curve, releaseCurve: curve });
+    expect(ends).toEqual({ decaySeconds: decay, releaseSeconds: release });
+  });
+
+  it('is what the envelope itself has then', () => {
+    const times = { attackSeconds: 0, holdSeconds: 0, decaySeconds: 0.4, sustainDb: -96, releaseSeconds: 0.2 };
+    const program = compileEnvelope(times);
+    expect(envelopeValue(program, 0.4)).toBeCloseTo(0.05, 6);
+    const sustained = compileEnvelope({ ...times, sustainDb: 0 });
+    expect(20 * Math.log10(envelopeValue(sustained, 1.2, 1))).toBeCloseTo(-60, 6);
+  });
 });
 
 describe('Envelope', () => {

@@ -1,5 +1,6 @@
-import { gainFromDecibels } from '../dsp/decibels';
+import { decibelsFromGain, gainFromDecibels } from '../dsp/decibels';
 import { SILENT_DB } from '../parameters/build';
+import { formatValue } from '../parameters/format';
 import type { Envelope } from './schema';
 
 export type EnvelopeTimes = Pick<
@@ -160,6 +161,19 @@ export function curveThrough(stage: 'attack' | 'decay' | 'release', share: numbe
   const fall = { attack: sagging, decay: 0.5 - Math.exp(-DECAY_TAUS / 2), release: 0.5 - Math.exp(-RELEASE_TAUS / 2) };
   const bow = share - 0.5;
   return Math.max(-1, Math.min(1, bow / (bow < 0 ? sagging : fall[stage])));
+}
+
+/**
+ * What decay and release have come to when their time is over, in words: exponential ones never quite arrive.
+ */
+export function stageEnds({ decayCurve, releaseCurve }: Pick<Envelope, 'decayCurve' | 'releaseCurve'>) {
+  const left = (curve: number, taus: number) => Math.max(0, curve / 100) * Math.exp(-taus);
+  const ofDecay = 100 * left(decayCurve, DECAY_TAUS);
+  const ofRelease = left(releaseCurve, RELEASE_TAUS);
+  return {
+    decaySeconds: ofDecay > 0 ? `to ${formatValue(ofDecay, '%')} left` : 'all the way',
+    releaseSeconds: ofRelease > 0 ? `to ${formatValue(decibelsFromGain(ofRelease), 'dB')}` : 'to silence',
+  };
 }
 
 /** Slow first: an exponential of three time constants, turned round. */

@@ -49,6 +49,8 @@ export interface LayerProgram {
   /** What the sum of the voices is put through. */
   effects: EffectProgram[];
   layerSlots: Readonly<Record<string, number>>;
+  /** Semitones by which a note can rise over where it begins, by routes and by gliding in. */
+  rise: number;
   /** False while all sources are in the middle, so that one channel is enough for them. */
   stereo: boolean;
   /** True when the layer as a whole is in the middle too. */
@@ -110,7 +112,7 @@ export function compileLayer(patch: Patch, layer: Layer, resources: PatchResourc
   const { base } = slots.table();
   const started = new Set(atStart.map(({ slot }) => slot));
   const stereo = sources.some((source, i) => isStereo(source, layer.sources[i], layer, base));
-  const panMoves = layer.routes.some(({ on, to }) => on && to.moduleId === LAYER_MODULE && to.parameter === 'pan');
+  const panMoves = routesToLayer(layer, 'pan').length > 0;
   return {
     gain: layer.on ? 1 : 0,
     voice: layer.voice,
@@ -148,6 +150,7 @@ export function compileLayer(patch: Patch, layer: Layer, resources: PatchResourc
     moves: always.length > 0 || sources.some((source) => source.kind === 'tonal' && source.moves),
     effects: layer.effects.map((spec) => compileEffect(spec, slots.of(spec.id), patch.bpm, resources)),
     layerSlots: slots.of(LAYER_MODULE),
+    rise: riseOf(layer),
     stereo,
     centred: !stereo && layer.pan === 0 && !panMoves,
     makesDc: shaper.on || sources.some(canMakeDc) || layer.filters.some(({ on, kind }) => on && kind === 'ladder'),
@@ -200,6 +203,16 @@ function compileRoutes(patch: Patch, layer: Layer, slots: SlotBuilder) {
 const isActive = ({ routes }: Layer, { id, on, amount }: Route) =>
   on && (amount !== 0 || routes.some((other) => other.on && other.to.moduleId === id));
 
+const routesToLayer = (layer: Layer, parameter: string): Route[] =>
+  layer.routes.filter(
+    (route) => route.to.moduleId === LAYER_MODULE && route.to.parameter === parameter && isActive(layer, route),
+  );
+
+function riseOf(layer: Layer): number {
+  const routed = routesToLayer(layer, 'semitones').reduce((sum, { amount }) => sum + Math.abs(amount), 0);
+  return routed + Math.max(0, -layer.voice.glideInSemitones);
+}
+
 function compileFilter(layer: Layer, index: 0 | 1, slots: SlotBuilder): LayerFilter {
   const filter = layer.filters[index];
   const own = slots.of(filter.id);
@@ -215,6 +228,7 @@ function compileFilter(layer: Layer, index: 0 | 1, slots: SlotBuilder): LayerFil
 }
 
 function compileSource(layer: Layer, source: Source, resources: PatchResources, slots: SlotBuilder): SourceProgram {
+  const detuneMoves = routesToLayer(layer, 'detuneCents').length > 0;
   const own = slots.of(source.id) as unknown;
   const modulates = layer.interactions.some((i) => i.on && i.kind !== 'ringTone' && i.from === source.id);
   const incoming = incomingOf(layer, source, slots);
@@ -257,6 +271,7 @@ function compileSource(layer: Layer, source: Source, resources: PatchResources, 
         fine: phaseShape !== 0 || incoming.length > 0 || feedback !== undefined || modulates,
         moves:
           source.driftCents > 0 ||
+          detuneMoves ||
           layer.routes.some((route) => route.to.moduleId === source.id && isActive(layer, route)),
         feedbackSlot: feedback && slots.of(feedback.id).index,
         pureSine: isPureSine(layer, source) && phaseShape === 0 && feedback === undefined,

@@ -1,5 +1,3 @@
-import { gainFromDecibels } from '../../dsp/decibels';
-import { SILENT_DB } from '../../parameters/build';
 import { integratorGain } from '../filters/filter';
 import {
   type Incoming,
@@ -10,10 +8,9 @@ import {
   spreadOutput,
   startInteraction,
 } from './interaction';
-import { BLOCK_SAMPLES, type SourceContext } from './source';
+import { BLOCK_SAMPLES, type LevelSlots, type SourceContext, sourceGain } from './source';
 
-export interface NoiseSlots {
-  levelDb: number;
+export interface NoiseSlots extends LevelSlots {
   pan: number;
   slopeDbPerOctave: number;
   lowHz: number;
@@ -97,8 +94,7 @@ export function startNoise(program: NoiseProgram, state: NoiseState, index: numb
 }
 
 function setGains({ on, slots }: NoiseProgram, state: NoiseState, values: Float64Array): void {
-  const levelDb = values[slots.levelDb];
-  const gain = on && levelDb > SILENT_DB ? gainFromDecibels(levelDb) : 0;
+  const gain = sourceGain(on, slots, values);
   const angle = (Math.PI / 4) * (1 + values[slots.pan] / 100);
   state.left = gain * Math.SQRT2 * Math.cos(angle);
   state.right = gain * Math.SQRT2 * Math.sin(angle);

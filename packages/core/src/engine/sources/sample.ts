@@ -1,7 +1,5 @@
-import { gainFromDecibels } from '../../dsp/decibels';
 import { hzFromMidi } from '../../dsp/pitch';
 import { readSinc } from '../../dsp/sinc';
-import { SILENT_DB } from '../../parameters/build';
 import { type PreparedSample, cutoffFor, octaveFor, prepareKernels } from '../program/preparedSample';
 import {
   type Incoming,
@@ -12,12 +10,11 @@ import {
   spreadOutput,
   startInteraction,
 } from './interaction';
-import { BLOCK_SAMPLES, type SourceContext, type UnisonRoute } from './source';
+import { BLOCK_SAMPLES, type LevelSlots, type SourceContext, type UnisonRoute, sourceGain } from './source';
 import { type Tuning, type TuningMemo, type TuningSlots, createTuningMemo, tuneMiddle } from './tuning';
 import { MAX_UNISON, type UnisonSlots, type UnisonState, createUnison, spreadUnison, startUnison } from './unison';
 
-export interface SampleSlots extends TuningSlots, UnisonSlots {
-  levelDb: number;
+export interface SampleSlots extends TuningSlots, UnisonSlots, LevelSlots {
   rootMidi: number;
   startSeconds: number;
   loopStartSeconds: number;
@@ -70,11 +67,6 @@ export function createSampleState(): SampleState {
   };
 }
 
-const gainOf = ({ on, slots }: SampleProgram, values: Float64Array) => {
-  const levelDb = values[slots.levelDb];
-  return on && levelDb > SILENT_DB ? gainFromDecibels(levelDb) : 0;
-};
-
 /** Frames of the sample that pass at every output sample. */
 function speedOf({ tuning, slots, sample }: SampleProgram, state: SampleState, context: SourceContext): number {
   const rootHz = hzFromMidi(context.values[slots.rootMidi]);
@@ -86,7 +78,7 @@ export function startSample(program: SampleProgram, state: SampleState, context:
   startUnison(state.unison, program.unisonVoices, program.slots, program.unisonRoutes, context);
   state.played.fill(Math.round(context.values[program.slots.startSeconds] * program.sample.sampleRateHz));
   state.speed = speedOf(program, state, context);
-  state.gain = gainOf(program, context.values);
+  state.gain = sourceGain(program.on, program.slots, context.values);
   state.output.fill(0);
   startInteraction(program.incoming, state.interaction, context.values);
 }
@@ -99,7 +91,7 @@ export function renderSample(program: SampleProgram, state: SampleState, context
   const { values, left, right, from, to } = context;
   const { sample, slots, loop, reverse, unisonVoices } = program;
   spreadUnison(state.unison, unisonVoices, slots, program.unisonRoutes, context);
-  const nextGain = gainOf(program, values);
+  const nextGain = sourceGain(program.on, slots, values);
   const nextSpeed = speedOf(program, state, context);
   const { unison, played } = state;
   const count = to - from;

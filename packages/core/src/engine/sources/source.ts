@@ -1,3 +1,6 @@
+import { gainFromDecibels } from '../../dsp/decibels';
+import { SILENT_DB } from '../../parameters/build';
+
 /**
  * Samples of a block of the engine. A note goes through it in one step or several; within a step values run
  * in straight lines.
@@ -9,8 +12,10 @@ export interface SourceContext {
   sampleRateHz: number;
   /** Values of all parameters at `to`, as are pitch and time. */
   values: Float64Array;
-  /** Pitch of the note, with glide and bend. */
+  /** Pitch of the note, with glide, bend and the layer's own. */
   midi: number;
+  /** What the layer adds to the spread of every source, in cents. */
+  detuneCents: number;
   /** The note as it was struck, for its random numbers. */
   seed: number;
   /** Time since note-on. */
@@ -23,6 +28,18 @@ export interface SourceContext {
   /** Where the source is added up; the same array twice while the layer is in the middle. */
   left: Float64Array;
   right: Float64Array;
+}
+
+/** Slots of how loud a source is. */
+export interface LevelSlots {
+  levelDb: number;
+  letThrough: number;
+}
+
+/** Gain of a source by its level and by how much of it is let through. */
+export function sourceGain(on: boolean, slots: LevelSlots, values: Float64Array): number {
+  const levelDb = values[slots.levelDb];
+  return on && levelDb > SILENT_DB ? gainFromDecibels(levelDb) * (values[slots.letThrough] / 100) : 0;
 }
 
 /**

@@ -1,4 +1,3 @@
-import { gainFromDecibels } from '../../dsp/decibels';
 import { ratioFromSemitones } from '../../dsp/pitch';
 import { SILENT_DB } from '../../parameters/build';
 import { type BandlimitedTable, levelFor } from '../tables/bandlimitedTable';
@@ -13,13 +12,12 @@ import {
   createModulatorOutput,
   startInteraction,
 } from './interaction';
-import type { SourceContext, UnisonRoute } from './source';
+import { type LevelSlots, type SourceContext, type UnisonRoute, sourceGain } from './source';
 import { type Tuning, type TuningMemo, type TuningSlots, createTuningMemo, tuneMiddle } from './tuning';
 import { MAX_UNISON, type UnisonSlots, type UnisonState, createUnison, spreadUnison, startUnison } from './unison';
 
 /** Slots of a source that repeats one period. */
-export interface TonalSlots extends TuningSlots, UnisonSlots {
-  levelDb: number;
+export interface TonalSlots extends TuningSlots, UnisonSlots, LevelSlots {
   startPhaseCycles: number;
   startPhaseRandom: number;
   phaseAmount: number;
@@ -84,7 +82,7 @@ export interface TonalState extends ModulatingState {
   nextLevel: number;
   /** Cycles per sample of the highest voice, for which the copy was chosen. */
   highest: number;
-  levelMemo: { levelDb: number; gain: number };
+  levelMemo: { levelDb: number; letThrough: number; gain: number };
   /** Where the block starts and where it ends. */
   now: Moment;
   next: Moment;
@@ -117,7 +115,7 @@ export function createTonalState(): TonalState {
     level: 0,
     nextLevel: 0,
     highest: NaN,
-    levelMemo: { levelDb: 0, gain: 1 },
+    levelMemo: { levelDb: 0, letThrough: 100, gain: 1 },
     now: createMoment(),
     next: createMoment(),
     before: perVoice(),
@@ -135,9 +133,11 @@ export function createTonalState(): TonalState {
 function gainOf({ on, slots }: TonalProgram, { levelMemo }: TonalState, values: Float64Array): number {
   const levelDb = values[slots.levelDb];
   if (!on || levelDb <= SILENT_DB) return 0;
-  if (levelMemo.levelDb !== levelDb) {
+  const letThrough = values[slots.letThrough];
+  if (levelMemo.levelDb !== levelDb || levelMemo.letThrough !== letThrough) {
     levelMemo.levelDb = levelDb;
-    levelMemo.gain = gainFromDecibels(levelDb);
+    levelMemo.letThrough = letThrough;
+    levelMemo.gain = sourceGain(on, slots, values);
   }
   return levelMemo.gain;
 }

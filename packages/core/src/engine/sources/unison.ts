@@ -70,10 +70,10 @@ export function spreadUnison(
   count: number,
   slots: UnisonSlots,
   routes: readonly UnisonRoute[],
-  { values, seed, seconds }: SourceContext,
+  { values, seed, seconds, detuneCents }: SourceContext,
 ): void {
   const { known, ratios, left, right } = state;
-  const detune = values[slots.unisonDetuneCents];
+  const detune = Math.max(0, values[slots.unisonDetuneCents] + detuneCents);
   const spacing = values[slots.unisonSpacing] / 100;
   const balance = values[slots.unisonBalance];
   const spread = values[slots.unisonSpread] / 100;

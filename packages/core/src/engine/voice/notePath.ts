@@ -90,10 +90,14 @@ export function createChain(sampleRateHz: number, shape: LayerProgram, context: 
    * rate.
    */
   function fitsPlainRate(program: LayerProgram): boolean {
+    const { midi } = context;
+    let highest = 0;
+    context.midi += program.rise;
     for (let i = 0; i < program.fine.length; i++) {
-      if (bandwidthHz(program, program.fine[i], 0) > PLAIN_BAND * sampleRateHz) return false;
+      highest = Math.max(highest, bandwidthHz(program, program.fine[i], 0));
     }
-    return true;
+    context.midi = midi;
+    return highest <= PLAIN_BAND * sampleRateHz;
   }
 
   /**

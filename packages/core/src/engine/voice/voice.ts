@@ -50,6 +50,7 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
     sampleRateHz,
     values,
     midi: 60,
+    detuneCents: 0,
     seed: 0,
     seconds: 0,
     from: 0,
@@ -74,14 +75,17 @@ export function createVoice(sampleRateHz: number, shape: LayerProgram): Voice {
   const memo = { levelDb: NaN, sensitivity: NaN, velocity: NaN, factor: 1 };
   const pitch = { midi: 60, from: 60, to: 60, startFrame: 0, startSeconds: 0 };
 
-  function setPitch({ voice }: LayerProgram, controls: Controls): void {
+  function setPitch({ voice, layerSlots }: LayerProgram, controls: Controls): void {
     const { from, to, startSeconds } = pitch;
     const { seconds } = context;
-    const { glideSeconds, glideCurve, glideBy, bendSemitones } = voice;
+    const { glideSeconds, glideCurve, glideBy, glideInSemitones, glideInSeconds, bendSemitones } = voice;
     const length = glideBy === 'octave' ? (glideSeconds * Math.abs(to - from)) / 12 : glideSeconds;
     const along = length > 0 ? Math.min(1, Math.max(0, (seconds - startSeconds) / length)) : 1;
     pitch.midi = along === 1 ? to : from + (to - from) * glideAlong(along, glideCurve / 100);
-    context.midi = pitch.midi + controls.bend * bendSemitones;
+    const arrived = glideInSemitones === 0 || seconds >= glideInSeconds;
+    const glideIn = arrived ? 0 : glideInSemitones * (1 - glideAlong(seconds / glideInSeconds, glideCurve / 100));
+    context.midi = pitch.midi + glideIn + controls.bend * bendSemitones + values[layerSlots.semitones];
+    context.detuneCents = values[layerSlots.detuneCents];
   }
 
   function begin(program: LayerProgram, controls: Controls): void {

@@ -1,5 +1,5 @@
 import { adding, bySemitones, linear, log } from '../build';
-import { formatValue } from '../format';
+import { formatSize } from '../format';
 import { inDivision, line, oneOf, otherLayer } from './choices';
 import { defineEffect } from './defineEffect';
 import { releaseSeconds, thresholdDb, wet } from './shared';
@@ -50,5 +50,5 @@ export const ducker = defineEffect({
         return ['pattern', 'division', 'curve'];
     }
   },
-  detail: ({ key, depthDb }) => `${duckerKeys[key]}, ${formatValue(-depthDb, 'dB')}`,
+  detail: ({ key, depthDb }) => `${duckerKeys[key]}, ${formatSize(depthDb, 'dB')} down`,
 });

@@ -135,7 +135,9 @@ export function VoiceEditor({ layer }: { layer: Layer }) {
         values={voice}
         hidden={[
           ...(voice.mode === 'poly' ? [] : ['polyphony']),
-          ...(voice.glide === 'never' ? ['glideSeconds', 'glideCurve'] : []),
+          ...(voice.glide === 'never' ? ['glideSeconds'] : []),
+          ...(voice.glideInSemitones === 0 ? ['glideInSeconds'] : []),
+          ...(voice.glide === 'never' && voice.glideInSemitones === 0 ? ['glideCurve'] : []),
         ]}
         onChange={change}
       />

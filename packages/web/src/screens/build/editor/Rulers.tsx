@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { formatValue } from '@imprint/core/parameters/format';
+import { formatSize, formatValue } from '@imprint/core/parameters/format';
 import { type Parameter, movedValue } from '@imprint/core/parameters/parameter';
 import { type ParameterGroup, groupedParameters } from '@imprint/core/parameters/headings';
 import { type ModuleKind, parameterOf } from '@imprint/core/parameters/table';
@@ -15,6 +15,8 @@ interface RulersProps {
   kind: ModuleKind;
   values: object;
   measured?: Record<string, Measured | undefined>;
+  /** What is written behind the names of some, as they are set. */
+  notes?: Readonly<Record<string, string>>;
   /** Parameters that mean nothing as the module is set. */
   hidden?: Iterable<string>;
   /**
@@ -98,7 +100,8 @@ function RulerOf({
   onChange,
   name,
   parameter,
-  shown,
+  notes,
+  shown = notes?.[name] && `${parameter.label}, ${notes[name]}`,
 }: RulersProps & { name: string; parameter: Parameter; shown?: string }) {
   const change = onChange ?? ((fields) => editModule(layer.id, moduleId, fields));
   const value = (values as Record<string, number>)[name];
@@ -148,7 +151,5 @@ function sweepOf(all: readonly Route[], moduleId: string, kind: ModuleKind, name
 function sweepWords({ routing }: Parameter, down: number, up: number): string {
   const { unit } = routing!;
   if (down === 0 || up === 0) return `unipolar ${formatValue(up + down, unit)}`;
-  return up === -down
-    ? `bipolar ±${formatValue(up, unit).replace('+', '')}`
-    : `${formatValue(down, unit)} to ${formatValue(up, unit)}`;
+  return up === -down ? `bipolar ±${formatSize(up, unit)}` : `${formatValue(down, unit)} to ${formatValue(up, unit)}`;
 }

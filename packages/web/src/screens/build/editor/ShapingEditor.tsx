@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import { shaperCurve } from '@imprint/core/engine/effects/chain/picture';
 import { changeFilterKind } from '@imprint/core/patch/edit';
+import { filterNotes } from '@imprint/core/patch/filterNotes';
 import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';
 import { effects } from '@imprint/core/parameters/effects/index';
 import { shaperTitles } from '@imprint/core/parameters/shapes';
@@ -65,6 +66,7 @@ export function FilterEditor({ layer, filter, reading }: { layer: Layer; filter:
         moduleId={filter.id}
         kind={filter.kind}
         values={filter}
+        notes={filterNotes(filter)}
         measured={filter.kind === 'lowpass' || filter.kind === 'ladder' ? measuredFilter(reading) : {}}
       />
       <div className="pt-1">

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { formatValue } from '@imprint/core/parameters/format';
+import { formatSize, formatValue } from '@imprint/core/parameters/format';
 import { clampToRange } from '@imprint/core/parameters/parameter';
 import { parameterOf } from '@imprint/core/parameters/table';
 import { type ChainOwner, chainOf } from '@imprint/core/patch/chains';
@@ -79,7 +79,7 @@ function Reduction({ db }: { db: number }) {
           style={{ width: `${Math.min(100, (100 * db) / FULL_REDUCTION_DB)}%` }}
         />
       </span>
-      <b className="figures w-14 font-normal text-base-content">{formatValue(db, 'dB').replace('+', '')}</b>
+      <b className="figures w-14 font-normal text-base-content">{formatSize(db, 'dB')}</b>
     </span>
   );
 }

@@ -1,6 +1,7 @@
 import { useMemo, useState } from 'react';
 import { divisions } from '@imprint/core/parameters/division';
 import { type Envelope, type Layer, type Lfo, type Macro, type Modulator } from '@imprint/core/patch/schema';
+import { stageEnds } from '@imprint/core/patch/envelopeCurve';
 import { hiddenOfModulator, modulatorWords } from '@imprint/core/patch/modulators';
 import type { Reading } from '@imprint/core/reading/schema';
 import { MAX_NAME } from '@imprint/core/patch/names';
@@ -53,6 +54,7 @@ export function ModulatorEditor({ layer, modulator }: { layer: Layer; modulator:
         kind={modulator.kind}
         values={modulator}
         hidden={hiddenOfModulator(modulator)}
+        notes={modulator.kind === 'envelope' ? stageEnds(modulator) : undefined}
       />
     </Editor>
   );
@@ -75,6 +77,7 @@ export function AmpEditor({ layer, reading }: { layer: Layer; reading: Reading }
         kind="envelope"
         values={layer.amp}
         measured={measuredAmp(reading)}
+        notes={stageEnds(layer.amp)}
       />
     </Editor>
   );

@@ -1,5 +1,5 @@
 import { useRef } from 'react';
-import { formatValue } from '@imprint/core/parameters/format';
+import { formatSize, formatValue } from '@imprint/core/parameters/format';
 import { shaperTitles } from '@imprint/core/parameters/shapes';
 import { type NewModulator, addModulator, addSource, freeId, moved } from '@imprint/core/patch/edit';
 import { builtInTables } from '@imprint/core/patch/builtInTables';
@@ -197,7 +197,7 @@ function FilterRow({ filter, ...row }: { filter: Filter } & Omit<React.Component
 function sourceDetail(source: Source): string {
   const level = formatValue(source.levelDb, 'dB');
   if (!('unisonVoices' in source) || source.unisonVoices === 1) return level;
-  return `${source.unisonVoices} voices, ${formatValue(source.unisonDetuneCents, 'ct').replace('+', '')}, ${level}`;
+  return `${source.unisonVoices} voices, ${formatSize(source.unisonDetuneCents, 'ct')}, ${level}`;
 }
 
 function voiceDetail({ voice }: Layer): string {
