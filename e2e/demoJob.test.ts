@@ -17,6 +17,7 @@ import {
   recorded,
   slowness,
   startBench,
+  until,
 } from './support';
 
 let bench: Bench;
@@ -126,18 +127,17 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.getByRole('button', { name: /^From the cut \S+ dB/ }).click();
     const fine = page.getByRole('slider', { name: 'Fine' });
     const before = await fine.getAttribute('aria-valuenow');
-    await page
-      .getByTestId('saving')
-      .getByText(/^saved$/)
-      .waitFor();
-    const number = /\d+/.exec(await page.getByText(/^Revision \d+$/).innerText())![0];
+    await page.getByText(/^Revision \d+$/).click();
+    await page.getByLabel('Name of this state').fill('In tune');
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    const names = page.getByLabel(/^Name of revision \d+$/);
+    await until(async () => (await names.count()) > 0 && (await names.first().inputValue()) === 'In tune');
+    const number = /\d+/.exec((await names.first().getAttribute('aria-label'))!)![0];
     await fine.focus();
     await page.keyboard.press('PageUp');
-    await page.getByText(`Revision ${Number(number) + 1}`, { exact: true }).click();
-    await page.getByLabel('Name of this state').fill('Sharp');
-    await page.getByRole('button', { name: 'Keep', exact: true }).click();
-    await page.getByText('Sharp').waitFor();
-    await page.getByRole('button', { name: 'Bring back' }).nth(1).click();
+    // What changed stands there in words.
+    await page.getByText(/, fine .* → /).waitFor();
+    await page.getByRole('button', { name: 'Bring back' }).first().click();
     await page.getByText(`that of revision ${number} again`).waitFor();
     expect(await fine.getAttribute('aria-valuenow')).toBe(before);
   });

@@ -123,8 +123,18 @@ export const revisionSchema = z.object({
   number: z.int(),
   name: z.string().nullable(),
   saveId: savedAs,
+  /** What changed since the one before it, in words; null for those of old, and where nothing did. */
+  summary: z.string().nullable(),
+  /** Pinned ones are kept for good, as are named ones and the first. */
+  pinned: z.boolean(),
   createdAt: date,
 });
+
+/** A name or a pin for a revision that is there. */
+export const changedRevisionSchema = z
+  .object({ name: title.nullable(), pinned: z.boolean() })
+  .partial()
+  .refine((fields) => Object.keys(fields).length > 0, { message: 'A revision gets a "name" or is "pinned".' });
 
 /** Changes of a packed patch as JSON Patch (RFC 6902). */
 export const patchChangesSchema = z

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
+import { z } from 'zod';
 import { firstPatch } from '@imprint/core/matching/firstPatch';
 import { printProof } from '@imprint/core/matching/proof';
 import { writeWav } from '@imprint/core/formats/wav';
@@ -14,6 +15,7 @@ import {
   keptProofSchema,
   keptReadingSchema,
   openedStudySchema,
+  revisionSchema,
   shelvedChainSchema,
   studySchema,
   uploadedSchema,
@@ -34,6 +36,8 @@ beforeAll(async () => {
 afterAll(() => api.close());
 
 const call: typeof api.call = (...words) => api.call(...words);
+const revisionsOf = async (studyId: string) =>
+  z.array(revisionSchema).parse((await call('GET', `/studies/${studyId}/revisions`)).body);
 const upload: typeof api.upload = (...words) => api.upload(...words);
 
 describe('Studies and references', () => {
@@ -195,12 +199,56 @@ describe('Cuts, readings, patches and proofs', () => {
     };
     for (const [i, name] of [null, 'Kept', null, null].entries())
       expect((await save(name, i + 1, i === 0 ? null : i)).status).toBe(201);
-    const revisions = (await call('GET', `/studies/${studyId}/revisions`)).body as { id: string; number: number }[];
-    expect(revisions.map(({ number }) => number)).toEqual([4, 3, 2, 1]);
-    const oldest = (await call('GET', `/revisions/${revisions[3].id}`)).body as { patch: { name: string } };
+    const revisions = await revisionsOf(studyId);
+    // The last two were saved in one breath: they are one entry.
+    expect(revisions.map(({ number, name, summary }) => [number, name, summary])).toEqual([
+      [4, null, 'Saw, fine +2 ct → +4 ct'],
+      [2, 'Kept', 'Saw, fine +1 ct → +2 ct'],
+      [1, null, 'First patch'],
+    ]);
+    const oldest = (await call('GET', `/revisions/${revisions[2].id}`)).body as { patch: { name: string } };
     expect(oldest.patch.name).toBe('Bell');
     const opened = openedStudySchema.parse((await call('GET', `/studies/${studyId}`)).body);
     expect(opened.patch!.revision.number).toBe(4);
+  });
+
+  it('makes one entry of savings without a pause between them, and keeps what is pinned, named or first', async () => {
+    const { study } = uploadedSchema.parse((await api.upload(wavOf(77), 'revised.wav')).body);
+    let base = 0;
+    const save = async (secondsAgo: number) => {
+      const patch = emptyPatch('Bell');
+      Object.assign(patch.layers[0].sources[0], { semitones: (base % 60) + 1 });
+      expect((await api.savePatch(study.id, patch, base || null)).status).toBe(201);
+      base++;
+      // As if it had been saved earlier.
+      await api.query(
+        `UPDATE patch_revisions SET created_at = created_at - interval '${secondsAgo} seconds',
+         begun_at = begun_at - interval '${secondsAgo} seconds' WHERE number = ${base} AND patch_id =
+         (SELECT id FROM patches WHERE study_id = '${study.id}')`,
+      );
+    };
+    const numbers = async () => (await revisionsOf(study.id)).map(({ number }) => number);
+    await save(0);
+    await save(0);
+    await save(20);
+    expect(await numbers()).toEqual([3, 1]);
+    // A pause of 20 s begins another entry, which takes two minutes at most.
+    await save(10);
+    expect(await numbers()).toEqual([4, 3, 1]);
+    expect((await revisionsOf(study.id))[0].summary).toBe('Saw, semitones +3 st → +4 st');
+    for (let i = 0; i < 11; i++) await save(10);
+    await save(0);
+    expect(await numbers()).toEqual([16, 15, 3, 1]);
+    const [newest] = await revisionsOf(study.id);
+    const pinned = await call('PATCH', `/revisions/${newest.id}`, { pinned: true });
+    expect(pinned.body).toMatchObject({ number: 16, pinned: true });
+    await save(0);
+    expect(await numbers()).toEqual([17, 16, 15, 3, 1]);
+    expect((await call('PATCH', `/revisions/${newest.id}`, { name: ' Good ' })).body).toMatchObject({ name: 'Good' });
+    expect(messageOf((await call('PATCH', `/revisions/${newest.id}`, {})).body).message).toContain('"name"');
+    // Sixty others come: what is kept for good is still there.
+    for (let i = 0; i < 62; i++) await save(20);
+    expect((await numbers()).slice(-2)).toEqual([16, 1]);
   });
 
   it('refuses a patch that cannot play', async () => {

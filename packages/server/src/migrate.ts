@@ -7,9 +7,10 @@ import { migration as overview } from './migrations/0003-overview';
 import { migration as overrules } from './migrations/0004-overrules';
 import { migration as shelf } from './migrations/0005-shelf';
 import { migration as keeping } from './migrations/0006-keeping';
+import { migration as revisions } from './migrations/0007-revisions';
 
 /** All migrations in order. */
-const migrations: Migration[] = [studies, isolation, overview, overrules, shelf, keeping];
+const migrations: Migration[] = [studies, isolation, overview, overrules, shelf, keeping, revisions];
 
 /**
  * Brings a database up or down. A migration and the note that it was done are one transaction, so one that is

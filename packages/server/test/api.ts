@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { Client } from 'pg';
 import type { Patch } from '@imprint/core/patch/schema';
 import { type PackedPatch, packPatch } from '@imprint/core/patch/packing';
 import { bytesFromBase64 } from '@imprint/core/patch/base64';
@@ -30,6 +31,14 @@ export interface Answer {
 export async function openApi(environment: Record<string, string> = {}) {
   const database = await createDatabase();
   let server: TestServer = await startServer(database.url, environment);
+
+  /** Straight to the database: what only time would bring about. */
+  async function query(statement: string): Promise<void> {
+    const client = new Client({ connectionString: database.url });
+    await client.connect();
+    await client.query(statement);
+    await client.end();
+  }
 
   async function call(method: string, path: string, body?: unknown): Promise<Answer> {
     const response = await fetch(`${server.url}/api${path}`, {
@@ -79,6 +88,7 @@ export async function openApi(environment: Record<string, string> = {}) {
       return server;
     },
     call,
+    query,
     upload,
     sendForm,
     pack,

@@ -59,7 +59,15 @@ export const cut = (id: string, fields: Partial<Cut> = {}): Cut => ({
 });
 
 export async function opened(id: string, patch: Patch | null = null, cuts = [cut(`cut-${id}`)]): Promise<OpenedStudy> {
-  const revision = { id: 'revision-1', number: 1, name: null, saveId: null, createdAt: '' };
+  const revision = {
+    id: 'revision-1',
+    number: 1,
+    name: null,
+    saveId: null,
+    summary: null,
+    pinned: false,
+    createdAt: '',
+  };
   return {
     study: study(id),
     cuts,

@@ -57,11 +57,13 @@ export const proofDocument = ({ id, name, cutId, createdAt, comparison, blob }: 
   byteLength: Number(blob!.byteLength),
 });
 
-export const revisionDocument = ({ id, number, name, saveId, createdAt }: RevisionRow): Revision => ({
+export const revisionDocument = ({ id, number, name, saveId, summary, pinned, createdAt }: RevisionRow): Revision => ({
   id,
   number,
   name,
   saveId,
+  summary,
+  pinned,
   createdAt: createdAt.toISOString(),
 });
 

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { type KeptPatch, newRevisionSchema } from '@imprint/contract/api';
+import { type KeptPatch, changedRevisionSchema, newRevisionSchema } from '@imprint/contract/api';
 import { parsePackedPatch } from '@imprint/core/patch/parse';
 import type { Database } from '../database';
 import { inTransaction } from '../transactions';
@@ -39,6 +39,14 @@ export function patchesRouter(database: Database): Router {
         })
       : [];
     response.json(rows.map(revisionDocument));
+  });
+
+  /** Names or pins one, so that it is kept for good. */
+  router.patch('/revisions/:id', async (request, response) => {
+    const fields = changedRevisionSchema.parse(request.body);
+    const row = await findRow(Revision, request.params.id, 'revision');
+    await row.update(fields);
+    response.json(revisionDocument(row));
   });
 
   router.get('/revisions/:id', async (request, response) => {

@@ -3,6 +3,7 @@ import { Op, QueryTypes, type Transaction } from 'sequelize';
 import type { z } from 'zod';
 import { type KeptPatch, type PatchChanges, type newRevisionSchema } from '@imprint/contract/api';
 import { InputError } from '@imprint/core/patch/inputError';
+import { changeSummary } from '@imprint/core/patch/changeWords';
 import { type PackedPatch, contentsOf } from '@imprint/core/patch/packing';
 import { parsePackedPatch } from '@imprint/core/patch/parse';
 import { samplesOfFrames } from '@imprint/core/patch/wavetableFrames';
@@ -13,8 +14,21 @@ import type { BlobRow, RevisionRow } from '../models/models';
 import { lock } from '../transactions';
 import { revisionDocument } from './documents';
 
-/** Unnamed revisions that are kept; named ones are kept for good. */
+/** Unnamed revisions that are kept; the first, pinned and named ones are kept for good. */
 const KEPT_UNNAMED = 60;
+/** Savings that follow one another with smaller pauses are one entry of the list. */
+const PAUSE_MS = 15_000;
+/** As long goes on what becomes one entry at most. */
+const LONGEST_MS = 120_000;
+const FIRST = 'First patch';
+const KEPT_FOR_GOOD = [{ name: { [Op.ne]: null } }, { pinned: true }, { number: 1 }];
+
+/** Whether the next saving takes the place of this one, since it was made in the same breath. */
+function isGoneOnWith({ name, pinned, number, createdAt, begunAt }: RevisionRow): boolean {
+  const now = Date.now();
+  const keptForGood = name !== null || pinned || number === 1;
+  return !keptForGood && now - createdAt.getTime() < PAUSE_MS && now - begunAt.getTime() < LONGEST_MS;
+}
 
 type NewRevision = z.infer<typeof newRevisionSchema>;
 
@@ -62,11 +76,28 @@ export async function keepRevision(
     );
   }
   const document = parsePackedPatch(changes ? changed(newest!.document, changes) : whole);
+  const joined = newest !== null && name === null && isGoneOnWith(newest) ? newest : null;
+  const earlier = joined
+    ? await Revision.findOne({
+        where: { patchId: patch.id, number: { [Op.lt]: joined.number } },
+        order: [['number', 'DESC']],
+        transaction,
+      })
+    : newest;
   const revision = await Revision.create(
-    { patchId: patch.id, number: (newest?.number ?? 0) + 1, name, document, saveId },
+    {
+      patchId: patch.id,
+      number: (newest?.number ?? 0) + 1,
+      name,
+      document,
+      saveId,
+      summary: earlier ? (changeSummary(parsePackedPatch(earlier.document), document) ?? null) : FIRST,
+      ...(joined ? { begunAt: joined.begunAt } : {}),
+    },
     { transaction },
   );
   await referTo(database, 'revision', revision.id, document, transaction);
+  await joined?.destroy({ transaction });
   await forgetOldRevisions(database, patch.id, transaction);
   return revision;
 }
@@ -136,7 +167,7 @@ async function checkFrames(
 
 async function forgetOldRevisions({ Revision }: Database, patchId: string, transaction: Transaction): Promise<void> {
   const unnamed = await Revision.findAll({
-    where: { patchId, name: null },
+    where: { patchId, [Op.not]: { [Op.or]: KEPT_FOR_GOOD } },
     attributes: ['id'],
     order: [['number', 'DESC']],
     offset: KEPT_UNNAMED,

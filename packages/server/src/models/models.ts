@@ -108,6 +108,11 @@ export interface RevisionRow extends Row<RevisionRow> {
   document: PackedPatch;
   /** Chosen by who saved it: the same saving twice is one revision. */
   saveId: CreationOptional<string | null>;
+  /** What changed since the one before it, in words; null for those of old and where nothing did. */
+  summary: CreationOptional<string | null>;
+  pinned: CreationOptional<boolean>;
+  /** When the first of the savings was made that it stands for. */
+  begunAt: CreationOptional<Date>;
 }
 
 export interface ProofRow extends Row<ProofRow>, Deletable {
@@ -237,6 +242,9 @@ export function defineModels(sequelize: Sequelize) {
       name: DataTypes.TEXT,
       document: json(),
       saveId: DataTypes.UUID,
+      summary: DataTypes.TEXT,
+      pinned: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      begunAt: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW },
       createdAt: createdAt(),
     },
     options('patch_revisions'),

@@ -20,6 +20,7 @@ import {
   proofSchema,
   pulseSchema,
   replacedSchema,
+  type changedRevisionSchema,
   revisionSchema,
   shelvedChainSchema,
   studySchema,
@@ -156,6 +157,8 @@ export const client = {
   patch: (studyId: string) => get(`/studies/${studyId}/patch`, keptPatchSchema.nullable()),
   revisions: (studyId: string) => get(`/studies/${studyId}/revisions`, z.array(revisionSchema)),
   revision: (id: string) => get(`/revisions/${id}`, keptPatchSchema),
+  changeRevision: (id: string, fields: z.input<typeof changedRevisionSchema>) =>
+    send('PATCH', `/revisions/${id}`, fields, revisionSchema),
 
   /** Of these hashes those whose bytes the server lacks. */
   missingContents: async (sha256s: string[]) =>

@@ -19,7 +19,7 @@ const setPatch = jest.fn();
 const prepare = jest.fn();
 let disconnect: () => void;
 const settle = () => new Promise((resolve) => setTimeout(resolve, 2));
-const revision = { id: 'r', number: 3, name: null, saveId: null, createdAt: '' };
+const revision = { id: 'r', number: 3, name: null, saveId: null, summary: null, pinned: false, createdAt: '' };
 
 beforeEach(() => {
   // Nothing of a window outside a browser.
