@@ -1,4 +1,4 @@
-import { BLOCK_SAMPLES } from '@imprint/core/engine/sources/source';
+import { BLOCK_SAMPLES } from '../packages/core/src/engine/sources/source';
 import { type Effect } from '@imprint/core/patch/schema';
 import { CHAIN_RATE_HZ, chainOf, effect } from '../packages/core/test/chains';
 

@@ -1,5 +1,5 @@
 import { type EffectKind, effects as descriptors } from '@imprint/core/parameters/effects/index';
-import { BLOCK_SAMPLES } from '@imprint/core/engine/sources/source';
+import { BLOCK_SAMPLES } from '../packages/core/src/engine/sources/source';
 import type { Effect } from '@imprint/core/patch/schema';
 import { CHAIN_RATE_HZ, chainOf, effect } from '../packages/core/test/chains';
 

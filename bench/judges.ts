@@ -3,7 +3,7 @@ import { PitchDetector } from 'pitchy';
 import MusicTempo from 'music-tempo';
 import { centsBetween } from '@imprint/core/dsp/pitch';
 import { readPiece } from '@imprint/core/reading/piece/piece';
-import { median } from '@imprint/core/reading/statistics';
+import { median } from '../packages/core/src/reading/statistics';
 import { RATE_HZ } from './reading/figure';
 import { isTempo, pieces } from './reading/surroundings';
 import { pitchErrors } from './reading/tones';

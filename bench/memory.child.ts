@@ -4,7 +4,7 @@
 import { createEngine } from '@imprint/core/engine/engine';
 import { prepareResources } from '@imprint/core/engine/program/resources';
 import type { Patch } from '@imprint/core/patch/schema';
-import { filterSchema, shaperSchema } from '@imprint/core/patch/shapingSchema';
+import { filterSchema, shaperSchema } from '../packages/core/src/patch/shapingSchema';
 import { interactionSchema } from '@imprint/core/patch/sourceSchema';
 import { wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
 import { lfo, plainPatch, route, sourcePatch } from '../packages/core/test/patches';

@@ -1,7 +1,7 @@
-import { fitContour, measureLevel } from '@imprint/core/reading/level/levelContour';
-import { findFundamental } from '@imprint/core/reading/pitch/fundamental';
-import { findNotes } from '@imprint/core/reading/notes/notes';
-import { trackPitch } from '@imprint/core/reading/pitch/pitchTrack';
+import { fitContour, measureLevel } from '../packages/core/src/reading/level/levelContour';
+import { findFundamental } from '../packages/core/src/reading/pitch/fundamental';
+import { findNotes } from '../packages/core/src/reading/notes/notes';
+import { trackPitch } from '../packages/core/src/reading/pitch/pitchTrack';
 import { LINE_RATE_HZ, type Line, chords, lines, renderLine, scoreNotes } from '../packages/core/test/lines';
 
 /** Seeds that no threshold was chosen by. */

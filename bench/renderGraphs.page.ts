@@ -2,7 +2,7 @@ import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
 import { prepareResources } from '@imprint/core/engine/program/resources';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import type { Patch } from '@imprint/core/patch/schema';
-import { filterSchema } from '@imprint/core/patch/shapingSchema';
+import { filterSchema } from '../packages/core/src/patch/shapingSchema';
 import { interactionSchema, sourceSchema } from '@imprint/core/patch/sourceSchema';
 import { wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
 

@@ -3,7 +3,7 @@ import Ajv2020 from 'ajv/dist/2020';
 import type { Page } from 'playwright-core';
 import { WaveFile } from 'wavefile';
 import { centsBetween } from '@imprint/core/dsp/pitch';
-import { integratedLoudness } from '@imprint/core/dsp/loudness';
+import { integratedLoudness } from '../packages/core/src/dsp/loudness';
 import { readWav } from '@imprint/core/formats/wav';
 import { readTone } from '@imprint/core/reading/read';
 import {

@@ -1,4 +1,4 @@
-import { divisionOf } from '@imprint/core/reading/piece/heardDivision';
+import { divisionOf } from '../../packages/core/src/reading/piece/heardDivision';
 import { measure } from '@imprint/core/reading/read';
 import {
   ducking,

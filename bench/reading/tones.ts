@@ -1,7 +1,7 @@
 import { centsBetween } from '@imprint/core/dsp/pitch';
-import { median } from '@imprint/core/reading/statistics';
-import { findFundamental } from '@imprint/core/reading/pitch/fundamental';
-import { trackPitch } from '@imprint/core/reading/pitch/pitchTrack';
+import { median } from '../../packages/core/src/reading/statistics';
+import { findFundamental } from '../../packages/core/src/reading/pitch/fundamental';
+import { trackPitch } from '../../packages/core/src/reading/pitch/pitchTrack';
 import { times, voices } from '../../packages/core/test/effects';
 import { type ContourCase, contourSound } from '../../packages/core/test/contourCases';
 import { type FilterCase, filterCases, filterSound } from '../../packages/core/test/filterCases';

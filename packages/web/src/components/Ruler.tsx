@@ -20,6 +20,8 @@ interface RulerProps {
   measured?: Measured;
   /** Between which values routes carry it, in words too. */
   sweep?: { from: number; to: number; label: string };
+  /** What the value means as things are set; stands under the scale. */
+  note?: string;
   /** Stands beside the label, such as a way to move the parameter. */
   beside?: ReactNode;
   onChange: (value: number) => void;
@@ -34,7 +36,16 @@ const FINE = 0.1;
  * in blue above. Works by pointer (fine with Shift), by arrow keys, by the wheel while it has the focus, and
  * by typing a value with its unit.
  */
-export function Ruler({ parameter, shown = parameter.label, value, measured, sweep, beside, onChange }: RulerProps) {
+export function Ruler({
+  parameter,
+  shown = parameter.label,
+  value,
+  measured,
+  sweep,
+  note,
+  beside,
+  onChange,
+}: RulerProps) {
   const track = useRef<HTMLDivElement>(null);
   const grip = useRef<{ x: number; position: number } | null>(null);
   /** What has been typed when a field opens; null while there is none. */
@@ -117,7 +128,7 @@ export function Ruler({ parameter, shown = parameter.label, value, measured, swe
         aria-valuemin={parameter.min}
         aria-valuemax={parameter.max}
         aria-valuenow={value}
-        aria-valuetext={formatParameter(parameter, value)}
+        aria-valuetext={[formatParameter(parameter, value), ...(note ? [note] : [])].join(', ')}
         className="relative h-[26px] cursor-ew-resize touch-none"
         onPointerDown={(event) => {
           if (event.button !== 0) return;
@@ -168,6 +179,11 @@ export function Ruler({ parameter, shown = parameter.label, value, measured, swe
         }}
       >
         <Ticks parameter={parameter} />
+        {note && (
+          <span className={`absolute top-[13px] text-2xs text-soft ${position > 0.5 ? 'left-0' : 'right-0'}`}>
+            {note}
+          </span>
+        )}
         {measured && (
           <>
             <div

@@ -8,7 +8,7 @@ import { emptyPatch } from '@imprint/core/patch/defaults';
 import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
 import { type EffectKind, type Layer, type Source, macroSchema } from '@imprint/core/patch/schema';
 import { shaperCurves } from '@imprint/core/parameters/shapes';
-import { filterKinds } from '@imprint/core/patch/shapingSchema';
+import { filterKinds } from '../../../../core/src/patch/shapingSchema';
 import { phaseShapes } from '@imprint/core/patch/sourceSchema';
 import { builtInTables } from '@imprint/core/patch/builtInTables';
 import { parsePatch } from '@imprint/core/patch/parse';
@@ -312,6 +312,13 @@ describe('Movement', () => {
     expect(layer().modulators.at(-1)!.kind).toBe('lfo');
     expect(layer().routes.at(-1)).toMatchObject({ polarity: 'bipolar', amount: 7 });
     expect(screen.getByRole('slider', { name: 'Saw, semitones' })).toBeTruthy();
+  });
+
+  it('what opens a source shuts it first: a gate of its own', () => {
+    build();
+    choose('Move Let through', 'new:envelope');
+    expect(layer().sources[0].letThrough).toBe(0);
+    expect(layer().routes.at(-1)).toMatchObject({ amount: 100, polarity: 'unipolar' });
   });
 
   it('a macro can move what it is told to', () => {

@@ -8,9 +8,11 @@ import { ringing } from '../chain/ringing';
 
 /** A filter that is as open as this is none. */
 const OPEN_HZ = 20000;
-/** Over this rate, and from this many bits on, no constant comes about that would be worth a high-pass. */
+/** Over this rate no constant comes about that would be worth a high-pass. */
 const LOCKING_HZ = 20000;
+/** Nor does one where the steps, as loud as they come out, are as small as those of this many bits. */
 const FEW_BITS = 5;
+const DB_PER_BIT = 6.02;
 /** So slow that the steps stand level. */
 const DC_HZ = 1;
 
@@ -58,7 +60,8 @@ export const reducer: EffectModel<EffectOf<'reducer'>> = {
           right[i] = state.heldR;
         }
         // Once they run they go on: what they hold is not to be lost at once.
-        blocking ||= values[slots.rateHz] < LOCKING_HZ || values[slots.bits] < FEW_BITS;
+        blocking ||=
+          values[slots.rateHz] < LOCKING_HZ || values[slots.bits] - values[slots.outputDb] / DB_PER_BIT < FEW_BITS;
         if (blocking) {
           dcBlocks[0].run(left);
           dcBlocks[1].run(right);

@@ -7,7 +7,7 @@ const WINDOW_SECONDS = 0.17;
 /** Of what is found so much is taken away at a time. */
 const SHARE = 0.7;
 /** No gain is counted as less than this. */
-const LEAST_GAIN = 0.03;
+const LEAST_GAIN = 0.003;
 /** After so long what was taken away has fallen by 60 dB, once nothing comes in. */
 export const DC_SERVO_SECONDS = (WINDOW_SECONDS * Math.log(1000)) / -Math.log(1 - SHARE) + WINDOW_SECONDS;
 

@@ -15,7 +15,7 @@ interface RulersProps {
   kind: ModuleKind;
   values: object;
   measured?: Record<string, Measured | undefined>;
-  /** What is written behind the names of some, as they are set. */
+  /** What is written under some, as they are set. */
   notes?: Readonly<Record<string, string>>;
   /** Parameters that mean nothing as the module is set. */
   hidden?: Iterable<string>;
@@ -101,7 +101,7 @@ function RulerOf({
   name,
   parameter,
   notes,
-  shown = notes?.[name] && `${parameter.label}, ${notes[name]}`,
+  shown,
 }: RulersProps & { name: string; parameter: Parameter; shown?: string }) {
   const change = onChange ?? ((fields) => editModule(layer.id, moduleId, fields));
   const value = (values as Record<string, number>)[name];
@@ -109,6 +109,7 @@ function RulerOf({
     <Ruler
       parameter={parameter}
       shown={shown}
+      note={notes?.[name]}
       value={value}
       measured={measured[name]}
       sweep={sweepOf(sharedRoutes ?? layer.routes, moduleId, kind, name, value)}

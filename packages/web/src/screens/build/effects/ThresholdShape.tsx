@@ -12,7 +12,7 @@ import type { SetFields } from './EffectChoices';
 const IN = axisIn('dB', [-60, 0]);
 const OUT = axisIn('dB', [-60, 6]);
 const marks = [-48, -36, -24, -12].map((at) => ({ at, text: formatValue(at, 'dB') }));
-const marksY = [-48, -24].map((at) => ({ at, text: formatValue(at, 'dB') }));
+const marksY = [-48, -24, 0].map((at) => ({ at, text: formatValue(at, 'dB') }));
 
 /** Level out over level in, with the level from which on it is turned down, to be dragged. */
 export function ThresholdShape({

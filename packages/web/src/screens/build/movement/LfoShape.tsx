@@ -13,6 +13,8 @@ import { type FirstRoute, firstRouteOf, routedAxis } from './routedAxis';
 const TURN_POINTS = 200;
 const NO_SLOTS = { rateHz: 0, startPhaseCycles: 0, delaySeconds: 0, fadeInSeconds: 0, smoothing: 0 };
 const MAX_POINTS = 64;
+const QUARTERS = [0.25, 0.5, 0.75].map((at) => ({ at, text: turnAxis.text(at) }));
+const HALVES = [0.5].map((at) => ({ at, text: percentAxis([0, 1]).text(at) }));
 
 interface LfoShapeProps {
   layer: Layer;
@@ -38,6 +40,7 @@ export function LfoShape({ layer, lfo, onChange }: LfoShapeProps) {
           curve={curve}
           x={turnAxis}
           y={routedAxis(first, [0, 1])}
+          marks={QUARTERS}
           maxPoints={MAX_POINTS}
           onChange={(points) => onChange({ points: points.map(({ x, y, bend = 0 }) => ({ at: x, value: y, bend })) })}
           bends={bendsOf(lfo, onChange)}
@@ -84,6 +87,8 @@ function Turn({ layer, lfo, curve, first, onChange }: LfoShapeProps & { curve: C
       x={turnAxis}
       y={first ? amountAxis(first.unit, [-reach, reach], 1, 0) : percentAxis([0, 1])}
       maxPoints={handles.length}
+      marks={QUARTERS}
+      marksY={first ? [-reach / 2, reach / 2].map((at) => ({ at, text: formatValue(at, first.unit) })) : HALVES}
       describe={(_, i) =>
         i === 0
           ? `Start phase ${formatValue(lfo.startPhaseCycles, 'cycles')}`
@@ -99,7 +104,7 @@ function Turn({ layer, lfo, curve, first, onChange }: LfoShapeProps & { curve: C
 
 /** A round number with room above an amount. */
 function roomFor(amount: number): number {
-  const wanted = 1.6 * Math.max(1e-3, Math.abs(amount));
+  const wanted = 1.3 * Math.max(1e-3, Math.abs(amount));
   const decade = 10 ** Math.floor(Math.log10(wanted));
   return decade * [1, 2, 5, 10].find((step) => decade * step >= wanted)!;
 }

@@ -1,7 +1,7 @@
 import type { Parameter } from '@imprint/core/parameters/parameter';
-import { type NewModulator, addModulator, addRoute } from '@imprint/core/patch/edit';
+import { type NewModulator, addModulator, addRoute, setFields } from '@imprint/core/patch/edit';
 import { addSharedRoute } from '@imprint/core/patch/chains';
-import { PER_UNISON_VOICE } from '@imprint/core/patch/modules';
+import { PER_UNISON_VOICE, targetOf } from '@imprint/core/patch/modules';
 import { noteValues } from '@imprint/core/patch/modulatorSchema';
 import type { Layer } from '@imprint/core/patch/schema';
 import { noteValueTitles } from '@imprint/core/patch/modulators';
@@ -56,10 +56,15 @@ export function MoveMenu({ layer, moduleId, name, parameter }: MoveMenuProps) {
 
   function move(choice: string): void {
     const amount = firstAmount(parameter);
+    const target = targetOf(layer, { moduleId, parameter: name });
+    const resting = typeof target === 'string' ? undefined : target.resting;
     addToLayer(layer.id, (old) => {
       const [kind, what] = choice.split(':');
       const [withModulator, from] = kind === 'new' ? addModulator(old, what as NewModulator) : [old, what];
-      const [changed] = addRoute(withModulator, from, { moduleId, parameter: name }, amount);
+      // What lets a source through is shut where nothing opens it: a gate.
+      const gate = name === 'letThrough' && resting === parameter.max;
+      const rested = gate ? setFields(withModulator, moduleId, { [name]: parameter.min }) : withModulator;
+      const [changed] = addRoute(rested, from, { moduleId, parameter: name }, gate ? parameter.max : amount);
       selectModule(from);
       return [changed, from];
     });
