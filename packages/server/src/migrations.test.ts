@@ -87,6 +87,24 @@ describe('Keeping patches of earlier versions', () => {
     await drop();
   });
 
+  it('brings chains on the shelf under the names of today, and back', async () => {
+    const { url, drop } = await createDatabase();
+    const { sequelize } = openDatabase(url);
+    const migrator = createMigrator(sequelize);
+    await migrator.up({ to: '0006-keeping' });
+    const effects = [{ kind: 'phasing' }, { kind: 'drive', curve: 'fold' }];
+    await sequelize.query('INSERT INTO shelf_chains (id, name, purpose, effects) VALUES ($1, $2, $3, $4)', {
+      bind: [randomUUID(), 'Up the stairs', '', JSON.stringify(effects)],
+    });
+    const shelf = () => sequelize.query('SELECT effects FROM shelf_chains', { type: QueryTypes.SELECT });
+    await migrator.up();
+    expect(await shelf()).toEqual([{ effects: [{ kind: 'phaser' }, { kind: 'drive', curve: 'straightFold' }] }]);
+    await migrator.down({ to: '0007-revisions' });
+    expect(await shelf()).toEqual([{ effects }]);
+    await sequelize.close();
+    await drop();
+  });
+
   it('does each step once when several programs start at the same time', async () => {
     const { url, drop } = await createDatabase();
     const starts = Array.from({ length: 4 }, () => openDatabase(url));

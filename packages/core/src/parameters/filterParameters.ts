@@ -44,7 +44,7 @@ export const filterParameters = {
   lowpassNotch: withNotch,
   highpassNotch: { ...withNotch, ...open },
   comb: { cutoffHz: cutoffAt('Frequency', 220), feedback, ...every },
-  phaser: {
+  allPass: {
     cutoffHz: cutoffAt('Frequency', 1000),
     stages: linear('Stages', '', [2, 12], 4, 2, ['partials', 'motion']),
     feedback: { ...feedback, default: 30 },

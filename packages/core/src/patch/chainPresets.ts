@@ -100,7 +100,7 @@ export const chainPresets: readonly ChainPreset[] = [
     name: 'Slow swell of notches',
     purpose: 'a pad that turns by itself',
     effects: [
-      { kind: 'phasing', stages: 8, centreHz: 900, spreadOctaves: 2, depthOctaves: 2.4, rateHz: 0.08, feedback: 45 },
+      { kind: 'phaser', stages: 8, centreHz: 900, spreadOctaves: 2, depthOctaves: 2.4, rateHz: 0.08, feedback: 45 },
       { kind: 'chorus', voices: 4, rateHz: 0.3, depthSeconds: 0.002, mix: 35 },
     ],
   },

@@ -98,7 +98,7 @@ const schemas = {
   reverb: schemaOf(effects.reverb),
   tremolo: schemaOf(effects.tremolo),
   flanger: schemaOf(effects.flanger),
-  phasing: schemaOf(effects.phasing),
+  phaser: schemaOf(effects.phaser),
   widener: schemaOf(effects.widener),
   ringModulator: schemaOf(effects.ringModulator),
   frequencyShifter: schemaOf(effects.frequencyShifter),

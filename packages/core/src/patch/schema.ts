@@ -74,7 +74,7 @@ export const groupSchema = z.object({ id, name, effects: chainSchema });
 /** A control for the whole patch that routes can start from. */
 export const macroSchema = z.object({ id, name, ...shapeOf(parameterTable.macro) });
 
-export const PATCH_VERSION = 3;
+export const PATCH_VERSION = 4;
 export const MAX_LAYERS = 8;
 export const MAX_MACROS = 8;
 export const MAX_GROUPS = 4;

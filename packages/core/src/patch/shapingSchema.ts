@@ -29,7 +29,7 @@ export const filterSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('lowpassNotch'), ...every, ...edge, ...shapeOf(filterParameters.lowpassNotch) }),
   z.object({ kind: z.literal('highpassNotch'), ...every, ...edge, ...shapeOf(filterParameters.highpassNotch) }),
   z.object({ kind: z.literal('comb'), ...every, ...polarity, ...shapeOf(filterParameters.comb) }),
-  z.object({ kind: z.literal('phaser'), ...every, ...polarity, ...shapeOf(filterParameters.phaser) }),
+  z.object({ kind: z.literal('allPass'), ...every, ...polarity, ...shapeOf(filterParameters.allPass) }),
   z.object({ kind: z.literal('formant'), ...every, ...makeUp, ...shapeOf(filterParameters.formant) }),
 ]);
 

@@ -121,3 +121,24 @@ describe('A patch of version 2', () => {
     expect(parsePatch({ ...versionTwo(), bpm: 96 })).toMatchObject({ bpm: 96, tempoFrom: 'hand' });
   });
 });
+
+it('a patch of version 3 has its filter and its effect under their new names', () => {
+  const patch = emptyPatch();
+  const [layer] = patch.layers;
+  const old = {
+    ...patch,
+    version: 3,
+    effects: [{ kind: 'phasing', id: 'shared-1' }],
+    layers: [
+      {
+        ...layer,
+        filters: [{ kind: 'phaser', id: 'filter-1', stages: 6 }, layer.filters[1]],
+        effects: [{ kind: 'phasing', id: 'effect-1', stages: 8 }],
+      },
+    ],
+  };
+  const { layers, effects } = parsePatch(old);
+  expect(layers[0].filters[0]).toMatchObject({ kind: 'allPass', stages: 6 });
+  expect(layers[0].effects[0]).toMatchObject({ kind: 'phaser', stages: 8 });
+  expect(effects[0].kind).toBe('phaser');
+});

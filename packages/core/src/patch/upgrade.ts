@@ -7,7 +7,7 @@ type Json = Record<string, unknown>;
 type Upgrade = (patch: Json) => Json;
 
 /** By the version that is left. */
-const upgrades: Record<number, Upgrade> = { 1: toVersion2, 2: toVersion3 };
+const upgrades: Record<number, Upgrade> = { 1: toVersion2, 2: toVersion3, 3: toVersion4 };
 
 /** The document at the newest version that there is a way to; what it is then is for the schema to check. */
 export function upgradePatch(patch: Json): Json {
@@ -84,6 +84,24 @@ function toVersion3(patch: Json): Json {
     ...effects(patch),
     version: 3,
     tempoFrom: own ? 'hand' : 'track',
+    layers: Array.isArray(patch.layers) ? list(patch.layers).map(layer) : patch.layers,
+    groups: list(patch.groups).map(effects),
+  };
+}
+
+/** Version 3 called a filter that is held still a phaser, and the effect that moves by another name. */
+function toVersion4(patch: Json): Json {
+  const effects = (owner: Json): Json => ({
+    ...owner,
+    effects: list(owner.effects).map((effect) => renamed(effect, 'kind', { phasing: 'phaser' })),
+  });
+  const layer = (old: Json): Json => ({
+    ...effects(old),
+    filters: list(old.filters).map((filter) => renamed(filter, 'kind', { phaser: 'allPass' })),
+  });
+  return {
+    ...effects(patch),
+    version: 4,
     layers: Array.isArray(patch.layers) ? list(patch.layers).map(layer) : patch.layers,
     groups: list(patch.groups).map(effects),
   };

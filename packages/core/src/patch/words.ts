@@ -22,7 +22,7 @@ export const filterTitles = {
   lowpassNotch: 'Low-pass and notch',
   highpassNotch: 'High-pass and notch',
   comb: 'Comb',
-  phaser: 'All-pass phaser',
+  allPass: 'All-pass notches',
   formant: 'Vowel',
 } as const satisfies Record<Filter['kind'], string>;
 

@@ -15,7 +15,7 @@ import { ducker } from './levels/ducker';
 import { flanger } from './swings/flanger';
 import { frequencyShifter } from './pitch/frequencyShifter';
 import { grainDelay } from './space/grainDelay';
-import { phasing } from './swings/phasing';
+import { phaser } from './swings/phaser';
 import { pitchShifter } from './pitch/pitchShifter';
 import { resonator } from './colour/resonator';
 import { ringModulator } from './pitch/ringModulator';
@@ -37,7 +37,7 @@ const effectModels = {
   reverb,
   tremolo,
   flanger,
-  phasing,
+  phaser,
   widener,
   ringModulator,
   frequencyShifter,

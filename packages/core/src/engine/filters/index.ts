@@ -3,7 +3,7 @@ import { comb } from './comb';
 import type { FilterModel } from './filter';
 import { formant } from './formant';
 import { ladder } from './ladder';
-import { phaser } from './phaser';
+import { allPass } from './allPass';
 import { sectionFilters } from './twoPoleFilters';
 
 /**
@@ -14,6 +14,6 @@ export const filterModels: Record<FilterKind, FilterModel> = {
   ...sectionFilters,
   ladder,
   comb,
-  phaser,
+  allPass,
   formant,
 };

@@ -9,7 +9,7 @@ import { delay } from './delay';
 import { reverb } from './reverb';
 import { tremolo } from './tremolo';
 import { flanger } from './flanger';
-import { phasing } from './phasing';
+import { phaser } from './phaser';
 import { widener } from './widener';
 import { ringModulator } from './ringModulator';
 import { frequencyShifter } from './frequencyShifter';
@@ -38,7 +38,7 @@ export const effects = {
   reverb,
   tremolo,
   flanger,
-  phasing,
+  phaser,
   widener,
   ringModulator,
   frequencyShifter,

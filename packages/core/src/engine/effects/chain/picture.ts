@@ -101,7 +101,7 @@ const pictures: { readonly [K in EffectKind]: PictureOf<K> } = {
     points: along(0, TURNS, (x) => 1 - (effect.depth / 100) * (1 - tremoloTurn(effect, x))),
   }),
   flanger: response,
-  phasing: response,
+  phaser: response,
   widener: middleAndSide,
   ringModulator: spectrum,
   frequencyShifter: spectrum,

@@ -13,7 +13,7 @@ describe('The phaser', () => {
     '%d stages make half as many notches, where the phases of first-order all-passes say',
     (stages) => {
       const fields = { stages, centreHz: 2000, spreadOctaves: 0, feedback: 0, depthOctaves: 0, mix: 50 };
-      const [out] = chainOf(effect('phasing', fields)).run(click(0.5));
+      const [out] = chainOf(effect('phaser', fields)).run(click(0.5));
       const warped = (hz: number) => Math.tan((Math.PI * hz) / CHAIN_RATE_HZ);
       for (let k = 0; k < stages / 2; k++) {
         // All-passes in a row turn by −2·atan(f/fc) each: notches where that comes to an odd multiple of π.
@@ -27,7 +27,7 @@ describe('The phaser', () => {
 
   it('stands still without a depth, and stays bounded at the highest feedback', () => {
     const fields = { stages: 24, feedback: 99, depthOctaves: 0, mix: 100 };
-    const [out] = chainOf(effect('phasing', fields)).run(noise(2));
+    const [out] = chainOf(effect('phaser', fields)).run(noise(2));
     expect(rms(out)).toBeLessThan(12 * rms(noise(2)));
   });
 });

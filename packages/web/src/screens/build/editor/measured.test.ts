@@ -16,7 +16,7 @@ it.each([
   ['reverb', { space: { rt60Seconds: 1.2, preDelaySeconds: 0.02, echo: null, confidence: 1 } }, 'rt60Seconds', 1.2],
   ['tremolo', { motion: moving('tremolo', 6.02) }, 'depth', 50],
   ['ducker', { motion: moving('ducking', 9) }, 'depthDb', 9],
-  ['phasing', { motion: moving('phaser', 2) }, 'rateHz', 2.5],
+  ['phaser', { motion: moving('phaser', 2) }, 'rateHz', 2.5],
   ['flanger', { motion: moving('chorus', 2) }, 'rateHz', 2.5],
   ['reducer', { dirt: { kind: 'crush', amount: 1, bits: 8, holdHz: 11025, confidence: 1 } }, 'bits', 8],
   ['stereo', { width: { ...readingOfSaw.traits.width, monoBelowHz: 150, confidence: 1 } }, 'monoBelowHz', 150],
@@ -26,6 +26,6 @@ it.each([
 });
 
 it('nothing is shown of what was not found', () => {
-  for (const kind of ['ducker', 'phasing', 'flanger', 'tremolo', 'drive'] as const)
+  for (const kind of ['ducker', 'phaser', 'flanger', 'tremolo', 'drive'] as const)
     expect(measuredEffect(reading({ motion: [] }), kind)).toEqual({});
 });

@@ -94,7 +94,7 @@ const measuredEffects: {
   },
   chorus: (traits) => rateOf(movedBy(traits, 'chorus')),
   flanger: (traits) => rateOf(movedBy(traits, 'chorus')),
-  phasing: (traits) => rateOf(movedBy(traits, 'phaser')),
+  phaser: (traits) => rateOf(movedBy(traits, 'phaser')),
   reducer: ({ dirt }) => ({
     bits: byDistance(dirt.bits, dirt.confidence, 0.3),
     rateHz: byRatio(dirt.holdHz, dirt.confidence, 0.02),

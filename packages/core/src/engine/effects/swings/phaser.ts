@@ -16,7 +16,7 @@ const HIGHEST_SHARE = 0.4;
  * spread around a centre that swings. With the dry signal every pair of stages makes a notch. Each side
  * swings by itself.
  */
-export const phasing: EffectModel<EffectOf<'phasing'>> = {
+export const phaser: EffectModel<EffectOf<'phaser'>> = {
   leavesDc: swingsToDc,
   tailSeconds(effect) {
     const lowestHz = effect.centreHz * 2 ** (-(effect.spreadOctaves + effect.depthOctaves) / 2);

@@ -3,8 +3,8 @@ import { formatValue } from '../format';
 import { defineEffect } from './defineEffect';
 import { apartCycles, feedback, outputDb, rateHz, wet } from './shared';
 
-export const phasing = defineEffect({
-  kind: 'phasing',
+export const phaser = defineEffect({
+  kind: 'phaser',
   title: 'Phaser',
   purpose: 'notches that move, or stand',
   parameters: {

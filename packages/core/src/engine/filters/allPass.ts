@@ -10,7 +10,7 @@ const FEEDBACK = 1;
  * First-order all-passes in a row around the cutoff, with feedback that has no delay in it (Zavalishin, The
  * Art of VA Filter Design, 5). Mixed with what came in, every pair of stages makes one notch.
  */
-export const phaser = defineFilter<Float64Array>({
+export const allPass = defineFilter<Float64Array>({
   createState: () => new Float64Array(MAX_STAGES),
   clear: (state) => void state.fill(0),
   tune({ spec, slots }, values, { cutoffHz, sampleRateHz }, out) {
