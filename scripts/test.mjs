@@ -18,6 +18,8 @@ const jestWords = process.argv.slice(2);
 const arrowWords = ['packages', 'e2e', 'bench', 'demo', 'scripts', '--config', '.dependency-cruiser.cjs'];
 const scratch = mkdtempSync(join(tmpdir(), 'imprint-test-'));
 chmodSync(scratch, 0o755);
+/** A run that takes longer hangs. */
+const LONGEST_MS = 25 * 60_000;
 let passed = 0;
 let failed = 0;
 let postgres;
@@ -84,6 +86,7 @@ function runJest(databaseUrl) {
         cwd: root,
         stdio: ['ignore', 'ignore', 'inherit'],
         env: { ...process.env, TEST_DATABASE_URL: databaseUrl },
+        timeout: LONGEST_MS,
       },
     );
     if (!existsSync(report)) throw new SetupError('Jest ended without a report.');

@@ -61,7 +61,8 @@ export const reducer: EffectModel<EffectOf<'reducer'>> = {
         }
         // Once they run they go on: what they hold is not to be lost at once.
         blocking ||=
-          values[slots.rateHz] < LOCKING_HZ || values[slots.bits] - values[slots.outputDb] / DB_PER_BIT < FEW_BITS;
+          values[slots.rateHz] < LOCKING_HZ ||
+          values[slots.bits] - Math.max(0, values[slots.outputDb]) / DB_PER_BIT < FEW_BITS;
         if (blocking) {
           dcBlocks[0].run(left);
           dcBlocks[1].run(right);
