@@ -170,8 +170,8 @@ it('a lead that glides, with vibrato that grows', async () => {
   await page.getByLabel('Move Semitones', { exact: true }).selectOption({ label: 'LFO' });
   await set('Sine, semitones', '0.5 st');
   await set('Rate', '5 Hz');
-  await set('Delay', '1 s');
-  await set('Fade in', '1 s');
+  await set('Delay', '1.5 s');
+  await set('Fade in', '0.5 s');
   const audio = await play(3.6, async (down) => {
     await down('z');
     await heardFor(page, 0.5);
@@ -191,9 +191,11 @@ it('a lead that glides, with vibrato that grows', async () => {
     const part = cents.slice(Math.round((from - 0.4) * 100), Math.round((to - 0.4) * 100));
     return Math.max(...part) - Math.min(...part);
   };
-  // The vibrato starts after a second and is full after two: ±50 cents.
-  expect(swing(0.8, 0.98)).toBeLessThan(12);
-  expect(swing(1.4, 1.6)).toBeGreaterThan(20);
+  // The vibrato starts after a second and a half and is full after two: ±50 cents. A busy machine passes the
+  // second key on late.
+  expect(arrives).toBeLessThan(0.9);
+  expect(swing(0.4 + arrives + 0.05, 1.48)).toBeLessThan(12);
+  expect(swing(1.65, 1.85)).toBeGreaterThan(20);
   expect(swing(2.2, 2.9)).toBeGreaterThan(80);
   expect(swing(2.2, 2.9)).toBeLessThan(112);
   // 5 Hz: as many turns in the last 0.8 s as that makes.

@@ -89,7 +89,8 @@ export async function audioClock(page: Page): Promise<{ until(seconds: number): 
   const started = await page.evaluate(() => window.audioContext!.currentTime);
   return {
     async until(seconds) {
-      await page.waitForFunction((time) => window.audioContext!.currentTime >= time, started + seconds);
+      const options = { polling: 10 };
+      await page.waitForFunction((time) => window.audioContext!.currentTime >= time, started + seconds, options);
     },
   };
 }

@@ -104,9 +104,10 @@ function integralsAt(input: v128): v128 {
     }
   }
   const place = f64x2.add(f64x2.mul(x, f64x2.splat(DENSITY)), f64x2.splat(REACH * DENSITY));
-  // Next to 2⁵² numbers are whole, so adding it rounds, and the place stands in the lowest bits.
-  const rounded = f64x2.add(place, f64x2.splat(4503599627370495.5));
-  const t = f64x2.sub(place, f64x2.sub(rounded, f64x2.splat(4503599627370496)));
+  const whole = f64x2.floor(place);
+  const t = f64x2.sub(place, whole);
+  // From 2⁵² on the lowest bits of a number are those of a whole one.
+  const rounded = f64x2.add(whole, f64x2.splat(4503599627370496));
   const p0 = at(table, CUBIC * ((<i32>i64x2.extract_lane(rounded, 0)) & 0xfff));
   const p1 = at(table, CUBIC * ((<i32>i64x2.extract_lane(rounded, 1)) & 0xfff));
   const low0 = v128.load(p0);

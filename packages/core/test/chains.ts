@@ -1,4 +1,5 @@
 /** Runs effects by themselves, for tests. */
+import { amplitudeAt, createRandom, decibels } from './signals';
 import { createEffectChain } from '../src/engine/effects/chain/effectChain';
 import { NOTHING_AROUND, type Surroundings } from '../src/engine/effects/chain/effect';
 import { compileSum } from '../src/engine/chains/sumChain';
@@ -68,3 +69,13 @@ export function responseDb(response: ArrayLike<number>, hz: number): number {
   }
   return 10 * Math.log10(re * re + im * im);
 }
+
+/** White noise between −0.5 and 0.5, always the same. */
+export function noiseOf(seconds: number): Float64Array {
+  const random = createRandom(9);
+  return new Float64Array(Math.round(seconds * CHAIN_RATE_HZ)).map(() => random() - 0.5);
+}
+
+/** Level of a partial once everything has settled, dB. */
+export const settledDb = (signal: Float64Array, hz: number): number =>
+  decibels(amplitudeAt(signal.subarray(CHAIN_RATE_HZ / 2), CHAIN_RATE_HZ, hz));

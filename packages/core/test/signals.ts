@@ -98,3 +98,10 @@ export function hzAt(signal: ArrayLike<number>, sampleRateHz: number, seconds: n
   }
   return ((crossings.length - 1) * sampleRateHz) / (crossings[crossings.length - 1] - crossings[0]);
 }
+
+/** Root of the mean square, from a sample on. */
+export function rms(signal: ArrayLike<number>, from = 0): number {
+  let sum = 0;
+  for (let i = from; i < signal.length; i++) sum += signal[i] * signal[i];
+  return Math.sqrt(sum / (signal.length - from));
+}

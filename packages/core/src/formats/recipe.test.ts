@@ -47,6 +47,12 @@ function recipe() {
   return writeRecipe(patch, []);
 }
 
+const notes = [
+  { onsetSeconds: 0.25, durationSeconds: 0.5, midi: 45, velocity: 100 },
+  { onsetSeconds: 0.75, durationSeconds: 1.25, midi: 45, velocity: 64 },
+  { onsetSeconds: 1, durationSeconds: 0.1, midi: 60, velocity: 1 },
+];
+
 describe('A recipe names, in real units', () => {
   const text = recipe();
   it.each([
@@ -85,4 +91,15 @@ describe('A recipe names, in real units', () => {
     expect(writeRecipe(patch, [])).not.toContain('Low-pass');
     expect(writeRecipe(patch, [])).not.toContain('Filter contour');
   });
+});
+
+it('a recipe names every step in real units', () => {
+  const patch = emptyPatch('Lamp');
+  patch.layers[0].routes[0].amount = 24;
+  Object.assign(patch.layers[0].filters[0], { cutoffHz: 350 });
+  const text = writeRecipe(patch, notes);
+  expect(text).toContain('# Lamp');
+  expect(text).toContain('cutoff at rest 350 Hz');
+  expect(text).toContain('moving low-pass, cutoff at rest (unipolar: from 0 to +24 st)');
+  expect(text).toContain('A2 at 250 ms for 500 ms, velocity 100');
 });

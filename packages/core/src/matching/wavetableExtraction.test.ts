@@ -1,4 +1,4 @@
-import { harmonicTone, saw } from '../../test/signals';
+import { harmonicTone, rms, saw } from '../../test/signals';
 import { harmonicsOfFrame } from '../engine/tables/bandlimitedTable';
 import { measure } from '../reading/read';
 import { extractWavetable, quietestPhase } from './wavetableExtraction';
@@ -37,7 +37,6 @@ describe('A wavetable along a note', () => {
   });
   it('shares one set of phases, so that neighbours blend without cancelling', () => {
     const mixed = samples.subarray(10 * 2048, 11 * 2048).map((x, i) => 0.5 * (x + samples[11 * 2048 + i]));
-    const rms = (values: Float32Array) => Math.sqrt(values.reduce((sum, x) => sum + x * x, 0) / values.length);
     expect(rms(mixed)).toBeGreaterThan(0.98 * rms(samples.subarray(10 * 2048, 11 * 2048)));
   });
 });

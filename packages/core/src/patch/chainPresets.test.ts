@@ -1,12 +1,11 @@
 import { chainOf as runner, sineOf } from '../../test/chains';
-import { createRandom } from '../../test/signals';
+import { createRandom, rms } from '../../test/signals';
 import { addPreset, chainPresets, hasRoomFor } from './chainPresets';
 import { chainOf } from './chains';
 import { emptyPatch } from './defaults';
 import { parsePatch } from './parse';
 
 const owner = { of: 'layer', id: 'layer-1' } as const;
-const rms = (signal: Float64Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
 
 describe.each(chainPresets.map((preset) => [preset.name, preset] as const))('%s', (_, preset) => {
   const [patch, first] = addPreset(emptyPatch(), owner, preset);

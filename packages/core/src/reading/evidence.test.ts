@@ -1,4 +1,4 @@
-import { amplitudeAt, createRandom, harmonicTone, saw } from '../../test/signals';
+import { amplitudeAt, createRandom, harmonicTone, rms, saw } from '../../test/signals';
 import { evidenceOf } from './evidence';
 import { readTone } from './read';
 
@@ -13,7 +13,6 @@ const audio = { channels: [left, left.map((x, i) => x - 0.1 * tone[i])], sampleR
 const reading = readTone(audio);
 
 const middle = (samples: Float32Array) => samples.subarray(0.3 * RATE_HZ, 0.9 * RATE_HZ);
-const rms = (samples: Float32Array) => Math.sqrt(samples.reduce((sum, x) => sum + x * x, 0) / samples.length);
 const heard = (...wanted: Parameters<typeof evidenceOf>[2][]) => wanted.map((one) => evidenceOf(audio, reading, one)!);
 
 describe('Evidence to listen to', () => {

@@ -65,6 +65,21 @@ it.each(['soft', 'tube', 'roundFold'] as const)(
   },
 );
 
+it('inputs beyond a table are read from its own ends, whatever stands beside it in the kernel', () => {
+  const driven = () => shaped('soft', { driveDb: 48 });
+  const before = driven();
+  // Fills every place of the kernel but that of the curve that is heard.
+  for (let i = 0; i < kernel.TABLES.value - 1; i++) {
+    slotOf(
+      curveTableOf('drawn', [
+        { x: -1, y: -0.5 - 0.01 * i },
+        { x: 1, y: 0.2 },
+      ]),
+    );
+  }
+  expect(driven()).toEqual(before);
+});
+
 it('mixed half wet, dry and wet stay in step', () => {
   // A quiet sine passes both ways unchanged, so any difference in time would show as a loss.
   const signal = shaped('soft', { driveDb: 0, mix: 50, outputDb: 0 }, 93);

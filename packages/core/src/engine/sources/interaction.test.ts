@@ -1,5 +1,5 @@
 import { sourcePatch } from '../../../test/patches';
-import { amplitudeAt, decibels } from '../../../test/signals';
+import { amplitudeAt, decibels, rms } from '../../../test/signals';
 import { aliasDb } from '../../../test/spectrum';
 import type { Patch } from '../../patch/schema';
 import { interactionSchema } from '../../patch/sourceSchema';
@@ -138,7 +138,6 @@ describe('Ring modulation', () => {
     patch.layers[0].interactions = [
       interactionSchema.parse({ kind: 'ring', id: 'ring', from: 'source-2', to: 'source-1' }),
     ];
-    const rms = (signal: Float32Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
     expect(decibels(rms(held(patch)) / rms(plain))).toBeCloseTo(-3, 0);
   });
 });

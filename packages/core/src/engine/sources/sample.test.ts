@@ -1,10 +1,8 @@
 import { sourcePatch } from '../../../test/patches';
 import { RATE, hzAt, note, play } from '../../../test/playing';
-import { createRandom, decibels, largestStep } from '../../../test/signals';
+import { createRandom, decibels, largestStep, rms } from '../../../test/signals';
 import { sampleFromChannels } from '../../patch/samplePcm';
 import type { Patch } from '../../patch/schema';
-
-const rms = (signal: Float32Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
 
 const tone = Float32Array.from({ length: RATE }, (_, i) => Math.sin((2 * Math.PI * 440 * i) / RATE));
 

@@ -1,10 +1,8 @@
 import { sourcePatch } from '../../../test/patches';
 import { RATE, held, play, note } from '../../../test/playing';
-import { amplitudeAt, decibels } from '../../../test/signals';
+import { amplitudeAt, decibels, rms } from '../../../test/signals';
 import { sampleFromChannels } from '../../patch/samplePcm';
 import { envelopeSchema, routeSchema } from '../../patch/modulatorSchema';
-
-const rms = (signal: Float32Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
 
 describe('What is let through of a source', () => {
   const sample = sampleFromChannels('one', 'One', RATE, [

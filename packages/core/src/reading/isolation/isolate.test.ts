@@ -1,4 +1,4 @@
-import { amplitudeAt, createRandom, decibels, harmonicTone, saw, sine } from '../../../test/signals';
+import { amplitudeAt, createRandom, decibels, harmonicTone, rms, saw, sine } from '../../../test/signals';
 import type { ReadingNote } from '../schema';
 import { isolate } from './isolate';
 import { type Isolation, NO_ISOLATION, isolationSchema } from './settings';
@@ -15,7 +15,6 @@ const note = (onsetSeconds: number, durationSeconds: number, midi: number): Read
 
 const hz = (midi: number) => 440 * 2 ** ((midi - 69) / 12);
 const added = (...parts: Float32Array[]) => parts[0].map((_, i) => parts.reduce((sum, part) => sum + part[i], 0));
-const rms = (signal: Float32Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
 
 /**
  * How far a part is from what it should be, dB: the signal-to-distortion ratio (Vincent et al. 2006, without

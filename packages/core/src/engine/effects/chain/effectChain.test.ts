@@ -1,6 +1,6 @@
 import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, sineOf } from '../../../../test/chains';
 import { dcFaultOfChain, faultOfChain } from '../../../../test/randomChains';
-import { amplitudeAt, createRandom, harmonicTone } from '../../../../test/signals';
+import { amplitudeAt, createRandom, harmonicTone, rms } from '../../../../test/signals';
 import { effectParameters } from '../../../parameters/effects';
 
 import type { Effect, EffectKind } from '../../../patch/schema';
@@ -95,7 +95,6 @@ describe('A chain', () => {
   it('a drive that matches its level comes out as loud as it went in', () => {
     const tone = sineOf(220, 3, 0.2);
     const [out] = chainOf(effect('drive', { driveDb: 30, matchLevel: true })).run(tone);
-    const rms = (x: Float64Array) => Math.sqrt(x.reduce((a, y) => a + y * y, 0) / x.length);
     expect(Math.abs(20 * Math.log10(rms(out.subarray(96000)) / rms(tone)))).toBeLessThan(0.3);
   });
 
@@ -175,12 +174,14 @@ describe('A chain', () => {
   });
 
   it('random chains make nothing that is no number, run away nowhere, and fall silent within their tails', () => {
-    const faults = Array.from({ length: 50 }, (_, i) => faultOfChain(1 + i)).filter((fault) => fault !== undefined);
+    const faults = Array.from({ length: 25 }, (_, i) => faultOfChain(1 + i)).filter((fault) => fault !== undefined);
     expect(faults).toEqual([]);
   });
 
   it('random chains leave no constant over −60 dBFS of a tone', () => {
-    const faults = Array.from({ length: 50 }, (_, i) => dcFaultOfChain(1 + i)).filter((fault) => fault !== undefined);
+    // The last three are chains that did before limiter and reducer counted what comes behind them.
+    const seeds = [...Array.from({ length: 25 }, (_, i) => 1 + i), 331, 1328, 1650];
+    const faults = seeds.map((seed) => dcFaultOfChain(seed)).filter((fault) => fault !== undefined);
     expect(faults).toEqual([]);
   });
 

@@ -1,3 +1,4 @@
+import { rms } from '../../../../test/signals';
 import { CHAIN_RATE_HZ, chainOf, click, effect, sineOf } from '../../../../test/chains';
 import { aliasDb } from '../../../../test/spectrum';
 import { shaperCurves } from '../../../parameters/shapes';
@@ -26,7 +27,6 @@ describe('The drive', () => {
         const dc = last.reduce((sum, x) => sum + x, 0) / last.length;
         expect(20 * Math.log10(Math.abs(dc) + 1e-12)).toBeLessThan(-60);
         const [matched] = chainOf(effect('drive', { curve, driveDb: 24, bias, matchLevel: true })).run(tone.slice());
-        const rms = (signal: Float64Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
         expect(20 * Math.log10(rms(matched.subarray(CHAIN_RATE_HZ)) / rms(tone))).toBeCloseTo(0, 0);
       }
     },
@@ -43,7 +43,6 @@ describe('The drive', () => {
   it('matches the level of what goes in from the first block on', () => {
     const sine = sineOf(220, 1, 0.5);
     const [out] = chainOf(effect('drive', { curve: 'hard', driveDb: 24, matchLevel: true })).run(sine.slice());
-    const rms = (signal: Float64Array) => Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
     expect(20 * Math.log10(rms(out.subarray(4800)) / rms(sine))).toBeCloseTo(0, 1);
     expect(Math.max(...out.map(Math.abs))).toBeLessThan(0.6);
   });

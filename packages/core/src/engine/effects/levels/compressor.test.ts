@@ -1,9 +1,24 @@
-import { createRandom } from '../../../../test/signals';
-import { CHAIN_RATE_HZ, chainOf, effect, sineOf } from '../../../../test/chains';
-import { resample } from '../../../dsp/sinc';
+import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, sineOf } from '../../../../test/chains';
 import { meter } from '../chain/effectChain';
+import { amplitudeAt } from '../../../../test/signals';
+import { BLOCK_SAMPLES } from '../../sources/source';
 
 const decibels = (x: number) => 20 * Math.log10(Math.abs(x));
+
+/** What a layer called "key" plays, as the effects hear it: block by block. */
+function keyOf(signal: Float64Array) {
+  let at = 0;
+  return {
+    noteHz: 0,
+    layer(id: string) {
+      if (id !== 'key') return undefined;
+      const block = new Float64Array(BLOCK_SAMPLES);
+      block.set(signal.subarray(at, at + BLOCK_SAMPLES));
+      at += BLOCK_SAMPLES;
+      return [block, block] as const;
+    },
+  };
+}
 
 describe('The compressor', () => {
   // Giannoulis, Massberg & Reiss, "Digital Dynamic Range Compressor Design", JAES 2012, eq. 4, written out
@@ -101,78 +116,17 @@ describe('The compressor', () => {
   });
 });
 
-describe('The three-band compressor', () => {
-  const band = (fields: object) =>
-    effect('multiband', {
-      midDownDb: -20,
-      midDownRatio: 4,
-      midUpDb: -40,
-      midUpRatio: 2,
-      lowDownRatio: 1,
-      lowUpRatio: 1,
-      highDownRatio: 1,
-      highUpRatio: 1,
-      ...fields,
-    });
-  const levelAfter = (db: number, hz: number, fields = {}) => {
-    const [out] = chainOf(band(fields)).run(sineOf(hz, 2, 10 ** (db / 20)));
-    return decibels(out.subarray(CHAIN_RATE_HZ).reduce((a, x) => Math.max(a, Math.abs(x)), 0));
-  };
-
-  it('turns the loud of two levels down and the soft one up', () => {
-    expect(levelAfter(-8, 700)).toBeCloseTo(-17, 0);
-    expect(levelAfter(-30, 700)).toBeCloseTo(-30, 0);
-    expect(levelAfter(-56, 700)).toBeCloseTo(-48, 0);
-  });
-
-  it('leaves other bands, and everything at amount 0, as they are in level', () => {
-    expect(levelAfter(-8, 60)).toBeCloseTo(-8, 0);
-    expect(levelAfter(-8, 9000)).toBeCloseTo(-8, 0);
-    for (const hz of [60, 160, 700, 2500, 9000]) expect(levelAfter(-8, hz, { amount: 0 })).toBeCloseTo(-8, 1);
-  });
-
-  it('leaves noise under everything alone', () => expect(levelAfter(-86, 700)).toBeCloseTo(-86, 0));
-});
-
-describe('The limiter', () => {
-  /**
-   * Highest peak between the samples, by an interpolation of its own, four times as fine (ITU-R BS.1770,
-   * annex 2).
-   */
-  const truePeakDb = (signal: Float64Array) =>
-    decibels(
-      resample(signal, 4)
-        .subarray(800, 4 * signal.length - 800)
-        .reduce((a, x) => Math.max(a, Math.abs(x)), 0),
-    );
-
-  const random = createRandom(3);
-  let low = 0;
-  const bursts = new Float64Array(2 * CHAIN_RATE_HZ).map((_, i) => {
-    low += 0.3 * (random() - 0.5 - low);
-    return (i % 9000 < 4000 ? 6 : 0.2) * low;
-  });
-
-  it.each<[string, Float64Array]>([
-    [
-      'a sine at a quarter of the rate, whose samples miss its peaks',
-      new Float64Array(CHAIN_RATE_HZ).map((_, i) => 1.4 * Math.sin((Math.PI / 2) * i + Math.PI / 4)),
-    ],
-    ['bursts of noise', bursts],
-    ['a loud low sine', sineOf(60, 1, 4)],
-    ['a tone that begins at once', sineOf(997, 0.5, 8)],
-  ])('%s stays under the ceiling by its true peaks, within 0.1 dB', (_, signal) => {
-    for (const ceilingDb of [-1, -6]) {
-      const [out] = chainOf(effect('limiter', { ceilingDb, releaseSeconds: 0.05 })).run(signal);
-      expect(truePeakDb(out)).toBeLessThan(ceilingDb + 0.1);
-      expect(truePeakDb(out)).toBeGreaterThan(ceilingDb - 1);
-    }
-  });
-
-  it('only delays what is under the ceiling', () => {
-    const signal = sineOf(440, 0.2, 0.5);
-    const { chain, run } = chainOf(effect('limiter'));
-    const [out] = run(signal);
-    expect(out.subarray(chain.latency)).toEqual(signal.subarray(0, signal.length - chain.latency));
+describe('The compressor with a key', () => {
+  it('is turned down by the other layer, not by itself', () => {
+    const key = sineOf(300, 1, 1);
+    key.fill(0, 0, CHAIN_RATE_HZ / 2);
+    const fields = { keyLayerId: 'key', thresholdDb: -20, ratio: 4, kneeDb: 0, attackSeconds: 0.005 };
+    const [out] = chainWithin(keyOf(key), effect('compressor', fields)).run(sineOf(1000, 1));
+    const levelFrom = (seconds: number) => {
+      const from = Math.round(seconds * CHAIN_RATE_HZ);
+      return decibels(amplitudeAt(out.subarray(from, from + 1920), CHAIN_RATE_HZ, 1000) / 0.5);
+    };
+    expect(levelFrom(0.4)).toBeCloseTo(0, 2);
+    expect(Math.abs(levelFrom(0.94) + 15)).toBeLessThan(0.1);
   });
 });

@@ -7,6 +7,7 @@ import { writeFormants } from './formant';
 import { filterModels } from './index';
 
 const RATE = 44100;
+
 const noSteps = new Float64Array(MAX_COEFFICIENTS);
 
 /** A filter by itself, with values that can be moved from sample to sample. */
@@ -55,13 +56,18 @@ function prototypeDb(h: (s: { re: number; im: number }) => { re: number; im: num
 }
 
 type Complex = { re: number; im: number };
+
 const complex = (re: number, im = 0): Complex => ({ re, im });
+
 const times = (a: Complex, b: Complex) => complex(a.re * b.re - a.im * b.im, a.re * b.im + a.im * b.re);
+
 const plus = (...terms: Complex[]) => terms.reduce((a, b) => complex(a.re + b.re, a.im + b.im));
+
 const over = (a: Complex, b: Complex) => {
   const size = b.re * b.re + b.im * b.im;
   return complex((a.re * b.re + a.im * b.im) / size, (a.im * b.re - a.re * b.im) / size);
 };
+
 const scaled = (a: Complex, k: number) => complex(a.re * k, a.im * k);
 
 const offsets = [0.25, 0.5, 0.8, 1, 1.25, 2, 4];
@@ -196,25 +202,6 @@ describe('Filters have their published responses within 0.2 dB', () => {
     ]) {
       expect(gainDb(fields, hz)).toBeGreaterThan(gainDb(fields, beside) + 6);
     }
-  });
-});
-
-describe('The ladder', () => {
-  it('rings by itself from k = 4 on, at the cutoff (Stilson & Smith 1996)', () => {
-    const tail = (resonance: number) => {
-      const signal = new Float64Array(2 * RATE);
-      signal[0] = 0.5;
-      filterOf({ kind: 'ladder', cutoffHz: 1000, resonance }).run(signal);
-      return signal.subarray(RATE);
-    };
-    expect(Math.max(...tail(97))).toBeLessThan(1e-4);
-    const ringing = tail(104);
-    expect(Math.max(...ringing)).toBeGreaterThan(0.05);
-    expect(Math.max(...ringing)).toBeLessThan(1.2);
-    let crossings = 0;
-    for (let i = 1; i < ringing.length; i++) if (ringing[i - 1] < 0 && ringing[i] >= 0) crossings++;
-    expect(crossings).toBeGreaterThan(970);
-    expect(crossings).toBeLessThan(1030);
   });
 });
 
