@@ -77,7 +77,8 @@ it('inputs beyond a table are read from its own ends, whatever stands beside it 
       ]),
     );
   }
-  expect(driven()).toEqual(before);
+  const after = driven();
+  expect(Math.max(...before.map((x, i) => Math.abs(x - after[i])))).toBe(0);
 });
 
 it('mixed half wet, dry and wet stay in step', () => {
