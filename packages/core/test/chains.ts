@@ -79,3 +79,18 @@ export function noiseOf(seconds: number): Float64Array {
 /** Level of a partial once everything has settled, dB. */
 export const settledDb = (signal: Float64Array, hz: number): number =>
   decibels(amplitudeAt(signal.subarray(CHAIN_RATE_HZ / 2), CHAIN_RATE_HZ, hz));
+
+/** What a layer called "key" plays, as the effects hear it: block by block. */
+export function keyOf(signal: Float64Array) {
+  let at = 0;
+  return {
+    noteHz: 0,
+    layer(id: string) {
+      if (id !== 'key') return undefined;
+      const block = new Float64Array(BLOCK_SAMPLES);
+      block.set(signal.subarray(at, at + BLOCK_SAMPLES));
+      at += BLOCK_SAMPLES;
+      return [block, block] as const;
+    },
+  };
+}

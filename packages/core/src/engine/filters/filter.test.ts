@@ -1,47 +1,18 @@
+import { FILTER_RATE_HZ, filterOf } from '../../../test/filterAlone';
 import { createRandom, decibels } from '../../../test/signals';
-import { parametersOf } from '../../parameters/table';
 import type { Filter } from '../../patch/schema';
-import { filterKinds, filterSchema } from '../../patch/shapingSchema';
-import { type FilterProgram, MAX_COEFFICIENTS } from './filter';
+import { filterKinds } from '../../patch/shapingSchema';
 import { writeFormants } from './formant';
-import { filterModels } from './index';
-
-const RATE = 44100;
-
-const noSteps = new Float64Array(MAX_COEFFICIENTS);
-
-/** A filter by itself, with values that can be moved from sample to sample. */
-function filterOf(fields: Record<string, unknown>) {
-  const spec = filterSchema.parse({ id: 'f', ...fields });
-  const names = Object.keys(parametersOf(spec.kind));
-  const program: FilterProgram = { spec, slots: Object.fromEntries(names.map((name, i) => [name, i])) };
-  const values = Float64Array.from(names, (name) => (spec as unknown as Record<string, number>)[name]);
-  const model = filterModels[spec.kind];
-  const channel = model.createChannel(RATE);
-  const coefficients = new Float64Array(MAX_COEFFICIENTS);
-  return {
-    spec,
-    run(signal: Float64Array, cutoffHz = 'cutoffHz' in spec ? spec.cutoffHz : 0) {
-      model.tune(program, values, { cutoffHz, sampleRateHz: RATE }, coefficients);
-      for (let at = 0; at < signal.length; at += 64) {
-        channel.run(program, signal, at, Math.min(signal.length, at + 64), coefficients, noSteps, false);
-      }
-    },
-    sample(x: number, cutoffHz: number): number {
-      const one = Float64Array.of(x);
-      model.tune(program, values, { cutoffHz, sampleRateHz: RATE }, coefficients);
-      channel.run(program, one, 0, 1, coefficients, noSteps, true);
-      return one[0];
-    },
-  };
-}
 
 /** Gain in dB at a frequency, from the steady state of a quiet sine. */
 function gainDb(fields: Record<string, unknown>, hz: number): number {
   const level = 1e-3;
-  const signal = Float64Array.from({ length: RATE }, (_, i) => level * Math.sin((2 * Math.PI * hz * i) / RATE));
+  const signal = Float64Array.from(
+    { length: FILTER_RATE_HZ },
+    (_, i) => level * Math.sin((2 * Math.PI * hz * i) / FILTER_RATE_HZ),
+  );
   filterOf(fields).run(signal);
-  const tail = signal.subarray(RATE / 2);
+  const tail = signal.subarray(FILTER_RATE_HZ / 2);
   return decibels(Math.sqrt((2 * tail.reduce((sum, x) => sum + x * x, 0)) / tail.length) / level);
 }
 
@@ -50,7 +21,7 @@ function gainDb(fields: Record<string, unknown>, hz: number): number {
  * it to.
  */
 function prototypeDb(h: (s: { re: number; im: number }) => { re: number; im: number }, cutoffHz: number, hz: number) {
-  const w = Math.tan((Math.PI * hz) / RATE) / Math.tan((Math.PI * cutoffHz) / RATE);
+  const w = Math.tan((Math.PI * hz) / FILTER_RATE_HZ) / Math.tan((Math.PI * cutoffHz) / FILTER_RATE_HZ);
   const { re, im } = h({ re: 0, im: w });
   return decibels(Math.hypot(re, im));
 }
@@ -152,7 +123,7 @@ describe('Filters have their published responses within 0.2 dB', () => {
   });
 
   it.each([6, 12, 18, 24] as const)('Butterworth low- and high-pass of %i dB per octave', (slope) => {
-    const warp = (hz: number) => Math.tan((Math.PI * hz) / RATE);
+    const warp = (hz: number) => Math.tan((Math.PI * hz) / FILTER_RATE_HZ);
     for (const offset of offsets) {
       const ratio = warp(1000 * offset) / warp(1000);
       const low = -10 * Math.log10(1 + ratio ** (slope / 3));
@@ -210,7 +181,7 @@ it.each(filterKinds)('%s stays stable while its cutoff jumps from 20 Hz to 20 kH
   const sharp: Partial<Record<Filter['kind'], object>> = { ladder: { resonance: 100 }, comb: { feedback: 90 } };
   const filter = filterOf({ kind, resonanceDb: 24, ...sharp[kind] });
   let peak = 0;
-  for (let i = 0; i < RATE; i++) {
+  for (let i = 0; i < FILTER_RATE_HZ; i++) {
     peak = Math.max(peak, Math.abs(filter.sample(2 * random() - 1, i % 2 ? 20 : 20000)));
   }
   expect(peak).toBeLessThan(200);
@@ -218,8 +189,8 @@ it.each(filterKinds)('%s stays stable while its cutoff jumps from 20 Hz to 20 kH
 
 it.each(filterKinds)('%s becomes exactly silent after its input has', (kind) => {
   const filter = filterOf({ kind });
-  const signal = new Float64Array(12 * RATE);
+  const signal = new Float64Array(12 * FILTER_RATE_HZ);
   for (let i = 0; i < 100; i++) signal[i] = Math.sin(i);
   filter.run(signal);
-  expect(Math.max(...signal.subarray(11 * RATE).map(Math.abs))).toBe(0);
+  expect(Math.max(...signal.subarray(11 * FILTER_RATE_HZ).map(Math.abs))).toBe(0);
 });

@@ -1,22 +1,6 @@
-import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, responseDb, sineOf } from '../../../../test/chains';
+import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, keyOf, responseDb, sineOf } from '../../../../test/chains';
 import { createRandom } from '../../../../test/signals';
-import { BLOCK_SAMPLES } from '../../sources/source';
 import { vocoderBandGain, vocoderBandHz } from './vocoder';
-
-/** What a layer called "key" plays, as the effects hear it: block by block. */
-function keyOf(signal: Float64Array) {
-  let at = 0;
-  return {
-    noteHz: 0,
-    layer(id: string) {
-      if (id !== 'key') return undefined;
-      const block = new Float64Array(BLOCK_SAMPLES);
-      block.set(signal.subarray(at, at + BLOCK_SAMPLES));
-      at += BLOCK_SAMPLES;
-      return [block, block] as const;
-    },
-  };
-}
 
 /** A chain through which nothing goes rests; so little keeps it going. */
 const JUST_AWAKE = 1e-6;

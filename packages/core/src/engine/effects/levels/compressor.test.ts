@@ -1,24 +1,8 @@
-import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, sineOf } from '../../../../test/chains';
+import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, keyOf, sineOf } from '../../../../test/chains';
 import { meter } from '../chain/effectChain';
 import { amplitudeAt } from '../../../../test/signals';
-import { BLOCK_SAMPLES } from '../../sources/source';
 
 const decibels = (x: number) => 20 * Math.log10(Math.abs(x));
-
-/** What a layer called "key" plays, as the effects hear it: block by block. */
-function keyOf(signal: Float64Array) {
-  let at = 0;
-  return {
-    noteHz: 0,
-    layer(id: string) {
-      if (id !== 'key') return undefined;
-      const block = new Float64Array(BLOCK_SAMPLES);
-      block.set(signal.subarray(at, at + BLOCK_SAMPLES));
-      at += BLOCK_SAMPLES;
-      return [block, block] as const;
-    },
-  };
-}
 
 describe('The compressor', () => {
   // Giannoulis, Massberg & Reiss, "Digital Dynamic Range Compressor Design", JAES 2012, eq. 4, written out

@@ -1,21 +1,5 @@
-import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, sineOf } from '../../../../test/chains';
+import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, keyOf, sineOf } from '../../../../test/chains';
 import { decibels } from '../../../../test/signals';
-import { BLOCK_SAMPLES } from '../../sources/source';
-
-/** What a layer called "key" plays, as the effects hear it: block by block. */
-function keyOf(signal: Float64Array) {
-  let at = 0;
-  return {
-    noteHz: 0,
-    layer(id: string) {
-      if (id !== 'key') return undefined;
-      const block = new Float64Array(BLOCK_SAMPLES);
-      block.set(signal.subarray(at, at + BLOCK_SAMPLES));
-      at += BLOCK_SAMPLES;
-      return [block, block] as const;
-    },
-  };
-}
 
 const constant = (seconds: number) => new Float64Array(Math.round(seconds * CHAIN_RATE_HZ)).fill(0.5);
 
