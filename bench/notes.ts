@@ -1,4 +1,5 @@
-import { fitContour, measureLevel } from '../packages/core/src/reading/level/levelContour';
+import { fitContour } from '../packages/core/src/reading/level/fitContour';
+import { measureLevel } from '../packages/core/src/reading/level/levelContour';
 import { findFundamental } from '../packages/core/src/reading/pitch/fundamental';
 import { findNotes } from '../packages/core/src/reading/notes/notes';
 import { trackPitch } from '../packages/core/src/reading/pitch/pitchTrack';

@@ -1,9 +1,10 @@
-import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
+import { type ChildProcess, execFile, spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { promisify } from 'node:util';
 import { Client } from 'pg';
 import { pause, root } from './support';
 
@@ -202,24 +203,23 @@ describe('npm start', () => {
   it('writes an archive and brings it back from the command line, whether it runs or not', async () => {
     const environment = { ...process.env, IMPRINT_DATA: data };
     delete (environment as NodeJS.ProcessEnv).DATABASE_URL;
-    const imprint = (...words: string[]) => {
+    // Beside this process, not in its place: sockets that the server closes meanwhile have to be seen to close.
+    const imprint = async (...words: string[]) => {
       const all = ['run', '-s', 'imprint', '--', ...words];
-      const { status, stdout, stderr } = spawnSync('npm', all, { cwd: root, encoding: 'utf8', env: environment });
-      if (status !== 0) throw new Error(stderr);
-      return stdout;
+      return (await promisify(execFile)('npm', all, { cwd: root, env: environment })).stdout;
     };
     const file = join(data, 'all.tar');
-    expect(imprint('backup', file)).toContain('everything in the database');
+    expect(await imprint('backup', file)).toContain('everything in the database');
     const before = await titles(url);
     const [study] = (await (await fetch(`${url}/api/studies`)).json()) as { id: string }[];
     await fetch(`${url}/api/studies/${study.id}`, { method: 'DELETE' });
     expect(await titles(url)).toHaveLength(before.length - 1);
     await stop(child, 'SIGINT');
-    expect(JSON.parse(imprint('restore', file, '--json'))).toMatchObject({ studies: before.length });
+    expect(JSON.parse(await imprint('restore', file, '--json'))).toMatchObject({ studies: before.length });
     ({ child, url } = await start());
     expect(await titles(url)).toEqual(before);
     const again = join(data, 'again.tar');
-    imprint('backup', again);
+    await imprint('backup', again);
     expect(readFileSync(again).equals(readFileSync(file))).toBe(true);
     rmSync(file);
     rmSync(again);

@@ -14,7 +14,7 @@ import { sourceSchema } from '../patch/sourceSchema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';
 import { type Audio, durationOf, sliceAudio } from '../reading/audio';
 import { lowpassAttenuationDb } from '../reading/spectra/filterTrack';
-import { type FittedContour, fitContour, soundingSpan } from '../reading/level/levelContour';
+import { type FittedContour, fitContour, soundingSpan } from '../reading/level/fitContour';
 import { type Measurement, type ReadingContext, measure } from '../reading/read';
 import { measureWidth } from '../reading/space/width';
 import { heardLoudness } from '../reading/level/heardLoudness';

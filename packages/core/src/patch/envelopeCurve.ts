@@ -26,9 +26,9 @@ export interface EnvelopeProgram {
 }
 
 /** Travel that is left when a decay counts as over: 5 %, after three time constants. */
-const DECAY_TAUS = -Math.log(0.05);
+export const DECAY_TAUS = -Math.log(0.05);
 /** A release is stated down to −60 dB. */
-const RELEASE_TAUS = Math.log(1000);
+export const RELEASE_TAUS = Math.log(1000);
 /** Shortest turn of a looped envelope. */
 const MIN_LOOP_SECONDS = 0.001;
 

@@ -1,6 +1,7 @@
 import { centsBetween } from '../dsp/pitch';
 import { type Audio, durationOf, toMono } from './audio';
-import { type FittedContour, type LevelContour, fitContour, measureLevel, soundingSpan } from './level/levelContour';
+import { type FittedContour, fitContour, soundingSpan } from './level/fitContour';
+import { type LevelContour, measureLevel } from './level/levelContour';
 import { type MovingNotch, findMovingNotch } from './movement/movingNotch';
 import { type NoteMovement, measureNoteMovement } from './movement/noteMovement';
 import { findNotes } from './notes/notes';

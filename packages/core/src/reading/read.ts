@@ -1,6 +1,7 @@
 import { type Audio, durationOf } from './audio';
 import { suggestLayers } from './cuts/layerSuggestion';
-import type { FittedContour, LevelContour } from './level/levelContour';
+import type { FittedContour } from './level/fitContour';
+import type { LevelContour } from './level/levelContour';
 import { type ReadingContext, gather } from './material';
 import type { PartialFrames } from './partials/partialFrames';
 import type { Fundamental } from './pitch/fundamental';

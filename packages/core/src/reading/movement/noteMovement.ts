@@ -1,6 +1,7 @@
 import { type FinePitch, trackFinePitch } from '../pitch/finePitch';
 import { measureInharmonicity } from '../partials/inharmonicity';
-import { type FittedContour, type LevelContour, soundingSpan } from '../level/levelContour';
+import { type FittedContour, soundingSpan } from '../level/fitContour';
+import type { LevelContour } from '../level/levelContour';
 import { type Motion, measureMotion } from './motion';
 import { measureEnvelopes } from '../partials/partialEnvelopes';
 import type { PeriodicMovement } from './periodicMovement';

@@ -1,6 +1,7 @@
 import { LINE_RATE_HZ, type Line, chords, lines, renderLine, scoreNotes } from '../../../test/lines';
 import { createRandom, harmonicTone, saw } from '../../../test/signals';
-import { fitContour, measureLevel } from '../level/levelContour';
+import { fitContour } from '../level/fitContour';
+import { measureLevel } from '../level/levelContour';
 import { findFundamental } from '../pitch/fundamental';
 import { findNotes } from './notes';
 import { trackPitch } from '../pitch/pitchTrack';

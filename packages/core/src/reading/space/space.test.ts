@@ -1,5 +1,6 @@
 import { times, tremolo, voices, withEchoes, withRoom } from '../../../test/effects';
-import { fitContour, measureLevel } from '../level/levelContour';
+import { fitContour } from '../level/fitContour';
+import { measureLevel } from '../level/levelContour';
 import { measureEnvelopes } from '../partials/partialEnvelopes';
 import { measureSpace } from './space';
 

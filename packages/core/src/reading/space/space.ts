@@ -1,7 +1,8 @@
 import { nelderMead } from '../../dsp/nelderMead';
 import { findCommonRate } from '../commonRate';
 import { divisionOf } from '../piece/heardDivision';
-import type { FittedContour, LevelContour } from '../level/levelContour';
+import type { FittedContour } from '../level/fitContour';
+import type { LevelContour } from '../level/levelContour';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import { foldTurn } from '../movement/periodicMovement';
 import { findPreDelay } from './preDelay';

@@ -1,4 +1,4 @@
-import { soundingSpan } from '../../level/levelContour';
+import { soundingSpan } from '../../level/fitContour';
 import { measureBrightness } from '../../spectra/brightness';
 import type { FilterTrack } from '../../spectra/filterTrack';
 import type { Reading } from '../../schema';
