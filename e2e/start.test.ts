@@ -1,4 +1,4 @@
-import { type ChildProcess, execFile, spawn, spawnSync } from 'node:child_process';
+import { type ChildProcess, execFile, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -203,7 +203,7 @@ describe('npm start', () => {
   it('writes an archive and brings it back from the command line, whether it runs or not', async () => {
     const environment = { ...process.env, IMPRINT_DATA: data };
     delete (environment as NodeJS.ProcessEnv).DATABASE_URL;
-    // Beside this process, not in its place: sockets that the server closes meanwhile have to be seen to close.
+    // Beside this process, not in its place: sockets that the server closes have to be seen to close.
     const imprint = async (...words: string[]) => {
       const all = ['run', '-s', 'imprint', '--', ...words];
       return (await promisify(execFile)('npm', all, { cwd: root, env: environment })).stdout;

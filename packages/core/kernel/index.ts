@@ -1,6 +1,6 @@
 /**
- * What the engine spends most of its time on, in AssemblyScript: two numbers of 64 bits at a time. `npm run
- * kernel` compiles it.
+ * What engine and reading spend most of their time on, in AssemblyScript: two numbers of 64 bits at a time.
+ * `npm run kernel` compiles it.
  */
 export {
   MOST,
@@ -30,7 +30,9 @@ export {
   lastTaps,
   outerTaps,
 } from './halfband';
+export { MOST_MULTIPLES, MOST_TURNED, addMultiples, cosines, sines, sums, turned } from './harmonics';
 export { STEREO_SECTION_STATE, runSections } from './sections';
+export { MOST_SAMPLES, MOST_VALUES, PHASES, TAPS, readBetween, samples, sincs, values } from './sinc';
 export { mixSides, sendRound } from './sides';
 export {
   CUBIC,

@@ -35,6 +35,8 @@ interface Exports {
     driveStep: number,
   ): void;
   allPass(from: number, to: number, amount: number): void;
+  readBetween(count: number, position: number, step: number): void;
+  addMultiples(count: number, multiples: number): void;
   turn(from: number, count: number, output: number, width: number, widthStep: number): void;
 }
 type Numbers = Record<
@@ -62,7 +64,13 @@ type Numbers = Record<
   | 'SHAPER_PATH_STATE'
   | 'LINES'
   | 'MOST_TURN'
-  | 'WINDOW',
+  | 'WINDOW'
+  | 'TAPS'
+  | 'PHASES'
+  | 'MOST_SAMPLES'
+  | 'MOST_VALUES'
+  | 'MOST_TURNED'
+  | 'MOST_MULTIPLES',
   { value: number }
 >;
 type Places = Record<
@@ -87,7 +95,14 @@ type Places = Record<
   | 'lineSteps'
   | 'lineGains'
   | 'linePoles'
-  | 'lineStates',
+  | 'lineStates'
+  | 'sincs'
+  | 'samples'
+  | 'values'
+  | 'turned'
+  | 'cosines'
+  | 'sines'
+  | 'sums',
   { value: number }
 >;
 

@@ -1,4 +1,4 @@
-import { createFrameSpectrum } from '../../dsp/frameSpectrum';
+import { type FrameSpectrum, createFrameSpectrum } from '../../dsp/frameSpectrum';
 import { formatValue } from '../../parameters/format';
 import { type Audio, toMono } from '../audio';
 import type { Reading } from '../schema';
@@ -156,20 +156,30 @@ function bandContours(audio: Audio, fromSeconds: number) {
     fromHz: LOWEST_HZ * 2 ** i,
     toHz: Math.min(highest, LOWEST_HZ * 2 ** (i + 1)),
   })).filter(({ fromHz }) => fromHz < highest);
-  const spectra = [FRAMES.low, FRAMES.high].map((size) => createFrameSpectrum(size));
   const seconds = Math.min(MOST_SECONDS, mono.length / sampleRateHz - fromSeconds);
   const count = Math.max(1, Math.floor(seconds / HOP_SECONDS));
   const contours = bands.map((band) => ({ ...band, levels: new Float64Array(count) }));
-  for (let frame = 0; frame < count; frame++) {
-    const middle = Math.round((fromSeconds + frame * HOP_SECONDS) * sampleRateHz);
-    for (const spectrum of spectra) spectrum.transform(mono, middle - spectrum.size / 2);
-    for (const { fromHz, toHz, levels } of contours) {
-      const { real, imaginary, size } = spectra[fromHz < FRAMES.fromHz ? 0 : 1];
-      const last = Math.max(Math.round((toHz * size) / sampleRateHz), Math.round((fromHz * size) / sampleRateHz) + 1);
-      let power = 0;
-      for (let k = Math.round((fromHz * size) / sampleRateHz); k < last; k++) power += real[k] ** 2 + imaginary[k] ** 2;
-      levels[frame] = 10 * Math.log10(power / size / size + 1e-14);
+  for (const size of [FRAMES.low, FRAMES.high]) {
+    const spectrum = createFrameSpectrum(size);
+    const own = contours
+      .filter(({ fromHz }) => fromHz < FRAMES.fromHz === (size === FRAMES.low))
+      .map(({ fromHz, toHz, levels }) => {
+        const first = Math.round((fromHz * size) / sampleRateHz);
+        return { first, end: Math.max(Math.round((toHz * size) / sampleRateHz), first + 1), levels };
+      });
+    for (let frame = 0; frame < count; frame++) {
+      const middle = Math.round((fromSeconds + frame * HOP_SECONDS) * sampleRateHz);
+      spectrum.transform(mono, middle - size / 2);
+      for (const { first, end, levels } of own) {
+        levels[frame] = 10 * Math.log10(powerWithin(spectrum, first, end) / size / size + 1e-14);
+      }
     }
   }
   return contours;
+}
+
+function powerWithin({ real, imaginary }: FrameSpectrum, first: number, end: number): number {
+  let power = 0;
+  for (let k = first; k < end; k++) power += real[k] * real[k] + imaginary[k] * imaginary[k];
+  return power;
 }

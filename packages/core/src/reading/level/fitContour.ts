@@ -27,8 +27,9 @@ const FLOOR_DB = -70;
 const PLAINER = 1.35;
 /** A decay to silence and an even note that is let go at once are one curve, of which the first is told. */
 const AS_PLAIN = 1.1;
-/** What a decay's three numbers take off by chance (an F of 6), over how often what is left changes its sign. */
+/** What a decay's three numbers take off by chance (an F of 6), over how often what is left turns. */
 const CHANCE = 18;
+const MOST_BY_CHANCE = 1.7;
 /** A fit this close is only bettered by a longer story when that leaves so many times less. */
 const CLOSE_ENOUGH_DB = 0.4;
 const CLEARLY_CLOSER = 4;
@@ -48,7 +49,7 @@ export function fitContour(contour: LevelContour): FittedContour {
   const even = tell('even');
   const released = tell('released', [even.point, letGoAt(held.point, end)]);
   const byChance = 1 + CHANCE / signChanges(released.left);
-  const whole = even.cost <= Math.max(PLAINER, byChance) * released.cost ? even : released;
+  const whole = even.cost <= Math.max(PLAINER, Math.min(MOST_BY_CHANCE, byChance)) * released.cost ? even : released;
   const isHeld =
     held.cost <= (whole === even ? AS_PLAIN : PLAINER) * whole.cost ||
     (held.cost <= CLEARLY_CLOSER * whole.cost && fitError(held.model, contour, top) < CLOSE_ENOUGH_DB);
@@ -109,31 +110,40 @@ const offsetOf = (part: number, parts: number, windowSeconds: number) => windowS
 const DIFFERENCES = [2e-5, 0.002, 1e-4, 0.002, -1e-3, 2e-4, 0.002, 0.001];
 /** As far as one step goes at most. */
 const MOST_STEP = [0.05, 1, 0.3, 1, 0.25, 0.2, 1, 0.3];
+/** Starts are tried at every third place. */
+const FIRST_STRIDE = 3;
 const FIRST_ITERATIONS = 6;
+const SAME_END = 1.002;
 const LAST_ITERATIONS = 40;
-const FOLLOWED = 4;
+const FOLLOWED = 3;
 
 /** The best of several short searches, the best few of them followed to their ends. */
 function search(targets: Targets, contour: LevelContour, story: Story, starts: readonly ArrayLike<number>[]) {
   const { windowSeconds } = contour;
   const { seconds, values, weights } = targets;
-  const count = seconds.length;
-  const end = seconds[count - 1];
-  const residuals = (point: Float64Array, out: Float64Array) => {
+  const end = seconds[seconds.length - 1];
+  const residualsAt = (stride: number) => (point: Float64Array, out: Float64Array) => {
     const model = decode(point, story);
     if (model.onset < -0.02 || model.full > 4 || model.full < 0.2 || model.attack + model.hold > end) return false;
-    for (let i = 0; i < count; i++) {
-      out[i] = weights[i] * (compress(blurred(model, targets, i, windowSeconds)) - values[i]);
+    for (let i = 0, place = 0; i < out.length; i++, place += stride) {
+      out[i] = weights[place] * (compress(blurred(model, targets, place, windowSeconds)) - values[place]);
     }
     return true;
   };
-  const follow = (point: ArrayLike<number>, mostIterations: number) =>
-    leastSquares(residuals, point, { count, differences: DIFFERENCES, mostStep: MOST_STEP, mostIterations });
+  const follow = (point: ArrayLike<number>, stride: number, mostIterations: number) =>
+    leastSquares(residualsAt(stride), point, {
+      count: Math.ceil(seconds.length / stride),
+      differences: DIFFERENCES,
+      mostStep: MOST_STEP,
+      mostIterations,
+    });
   const found = starts
-    .map((start) => follow(start, FIRST_ITERATIONS))
+    .map((start) => follow(start, FIRST_STRIDE, FIRST_ITERATIONS))
     .sort((a, b) => a.cost - b.cost)
+    // What came to the same end need not be followed twice.
+    .filter(({ cost }, i, all) => i === 0 || cost > SAME_END * all[i - 1].cost)
     .slice(0, FOLLOWED)
-    .map(({ point }) => follow(point, LAST_ITERATIONS))
+    .map(({ point }) => follow(point, 1, LAST_ITERATIONS))
     .reduce((a, b) => (b.cost < a.cost ? b : a));
   return { ...found, model: decode(found.point, story) };
 }

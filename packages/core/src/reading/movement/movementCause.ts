@@ -239,7 +239,7 @@ export function combPath(turn: FoldedTurn): Path {
       for (let part = 0; part < PARTS; part++) offsets[part] = Math.round(depth * roundAt(part, shift));
       for (let middle = depth; middle < delays - depth; middle++) {
         let score = 0;
-        for (let part = 0; part < PARTS; part++) score += fit[part][middle + offsets[part]];
+        for (let part = 0; part < PARTS; part += SCAN_STRIDE) score += fit[part][middle + offsets[part]];
         if (score > found.score) found = { score, middle, depth, shift };
       }
     }

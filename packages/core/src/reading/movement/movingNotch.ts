@@ -23,6 +23,8 @@ const LEAST_DEPTH_DB = 5;
 /** Against the deepest of paths that go other ways. */
 const LEAD = 1.6;
 const STEPS_PER_OCTAVE = 8;
+/** Places between two steps that a path may pass. */
+const PLACES = 8;
 
 /**
  * A notch that moves through the partials: their levels against the median of their neighbours and against
@@ -45,12 +47,13 @@ export function findMovingNotch(
   const lowest = Math.log2(2);
   const octaves = Math.log2(count - 1) - lowest;
   const steps = Math.floor(octaves * STEPS_PER_OCTAVE);
+  const partialAt = Int32Array.from({ length: steps * PLACES + 1 }, (_, place) =>
+    Math.round(2 ** (lowest + place / PLACES / STEPS_PER_OCTAVE) - 1),
+  );
   const along = (from: number, to: number) => {
+    const slope = ((to - from) * PLACES) / (dips.length - 1);
     let sum = 0;
-    dips.forEach((row, k) => {
-      const octave = from + ((to - from) * k) / (dips.length - 1);
-      sum += row[Math.round(2 ** (lowest + octave / STEPS_PER_OCTAVE)) - 1];
-    });
+    for (let k = 0; k < dips.length; k++) sum += dips[k][partialAt[Math.round(from * PLACES + slope * k)]];
     return sum / dips.length;
   };
   let best = { from: 0, to: 0, mean: 0 };

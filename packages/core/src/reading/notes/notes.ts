@@ -1,5 +1,6 @@
 import { decibelsFromGain } from '../../dsp/decibels';
 import { centsBetween, hzFromMidi, midiFromHz } from '../../dsp/pitch';
+import { steadyPhase, turnDown } from '../../dsp/harmonics';
 import { hann } from '../../dsp/windows';
 import type { Fundamental } from '../pitch/fundamental';
 import { findHits } from './hits';
@@ -105,17 +106,10 @@ const FIRST_SHARE = 0.03;
 
 /** Whether the first or the second of the partials is there: of a chord's common period neither is. */
 function hasFirstPartials(held: Float64Array, sampleRateHz: number, f0Hz: number): boolean {
-  const window = hann(held.length);
-  const levels = Array.from({ length: LOOKED_PARTIALS }, (_, n) => {
-    const omega = (2 * Math.PI * (n + 1) * f0Hz) / sampleRateHz;
-    let re = 0;
-    let im = 0;
-    for (let i = 0; i < held.length; i++) {
-      re += window[i] * held[i] * Math.cos(omega * i);
-      im += window[i] * held[i] * Math.sin(omega * i);
-    }
-    return Math.hypot(re, im);
-  });
+  const phase = steadyPhase((2 * Math.PI * f0Hz) / sampleRateHz, held.length);
+  const sums = new Float64Array(2 * LOOKED_PARTIALS);
+  turnDown(held, 0, hann(held.length), phase, 0, sums);
+  const levels = Array.from({ length: LOOKED_PARTIALS }, (_, n) => Math.hypot(sums[2 * n], sums[2 * n + 1]));
   return Math.max(levels[0], levels[1]) > FIRST_SHARE * Math.max(...levels);
 }
 

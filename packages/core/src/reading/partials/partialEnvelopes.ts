@@ -1,3 +1,4 @@
+import { type Phase, turnDown } from '../../dsp/harmonics';
 import { hann } from '../../dsp/windows';
 
 /** The complex amplitude of every partial over time, turned down by the pitch that was followed. */
@@ -48,34 +49,14 @@ export function measureEnvelopes(
   const hop = Math.max(1, hopSeconds ? Math.round(hopSeconds * sampleRateHz) : Math.floor(length / 4));
   const frames = Math.max(0, Math.floor((signal.length - length) / hop) + 1);
   const count = Math.max(1, Math.min(mostPartials, Math.floor((TOP_SHARE * sampleRateHz) / f0Hz)));
-  const { cosines, sines } = phaseOf(signal.length, sampleRateHz, f0At);
+  const phase = phaseOf(signal.length, sampleRateHz, f0At);
   const partials = Array.from({ length: count }, () => ({
     re: new Float64Array(frames),
     im: new Float64Array(frames),
   }));
   const sums = new Float64Array(2 * count);
   for (let frame = 0; frame < frames; frame++) {
-    sums.fill(0);
-    for (let i = 0; i < length; i++) {
-      const at = frame * hop + i;
-      const x = signal[at] * window[i];
-      const twice = 2 * cosines[at];
-      // Multiples of the angle by Chebyshev's recurrence, from those of 0 and 1.
-      let cosine = x * cosines[at];
-      let sine = x * sines[at];
-      let cosineBefore = x;
-      let sineBefore = 0;
-      for (let n = 0; n < 2 * count; n += 2) {
-        sums[n] += cosine;
-        sums[n + 1] -= sine;
-        const nextCosine = twice * cosine - cosineBefore;
-        const nextSine = twice * sine - sineBefore;
-        cosineBefore = cosine;
-        sineBefore = sine;
-        cosine = nextCosine;
-        sine = nextSine;
-      }
-    }
+    turnDown(signal, frame * hop, window, phase, frame * hop, sums);
     for (let n = 0; n < count; n++) {
       partials[n].re[frame] = gain * sums[2 * n];
       partials[n].im[frame] = gain * sums[2 * n + 1];
@@ -87,7 +68,7 @@ export function measureEnvelopes(
 
 const wholePeriods = (f0Hz: number) => Math.max(PERIODS, Math.ceil(MIN_WINDOW_SECONDS * f0Hz)) / f0Hz;
 
-function phaseOf(length: number, sampleRateHz: number, f0At: (seconds: number) => number) {
+function phaseOf(length: number, sampleRateHz: number, f0At: (seconds: number) => number): Phase {
   const cosines = new Float64Array(length);
   const sines = new Float64Array(length);
   let cycles = 0;

@@ -28,6 +28,8 @@ export interface PartialFrames {
  */
 const PERIODS = 4;
 const MAX_PARTIALS = 512;
+/** Frames that stand no further apart than so many of their lengths are cut from one resampled signal. */
+const DENSE = 2;
 
 /**
  * Measures all partials at once. Each frame is resampled so that its periods fill a power of two, which puts
@@ -61,11 +63,12 @@ export function measurePartials(
     between: new Float64Array(frames * count),
   };
   const windowPower = window.reduce((sum, w) => sum + w * w, 0);
-  const overlap = hopSeconds * f0Hz < periods / 2;
+  // The whole signal resampled serves other frames of it as well.
+  const dense = hopSeconds * f0Hz < DENSE * periods;
   for (let frame = 0; frame < frames; frame++) {
     const middle = (frame + 0.5) * hopSeconds;
     const hz = f0At(middle);
-    if (hz === f0Hz && overlap) {
+    if (hz === f0Hz && dense) {
       const { points, pointsPerPeriod } = evenlySampled(signal, sampleRateHz, f0Hz, size / periods);
       spectrum.transform(points, Math.round(middle * f0Hz * pointsPerPeriod) - size / 2);
     } else {

@@ -1,5 +1,6 @@
 import { centsBetween } from '../../dsp/pitch';
 import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
+import { steadyPhase, turnDown } from '../../dsp/harmonics';
 import { hann } from '../../dsp/windows';
 import { MAX_F0_HZ, MIN_F0_HZ, type PitchTrack, framesNear } from './pitchTrack';
 import { median, quantile } from '../statistics';
@@ -180,6 +181,8 @@ function floorNear({ levelsDb, binHz }: Spectrum, hz: number, spacingHz: number)
 }
 
 const REFINING_PARTIALS = 8;
+/** A correction of less than this share, a hundredth of a cent, is the last. */
+const SETTLED = 5e-6;
 const MOST_REFINED_SECONDS = 8;
 
 /**
@@ -193,6 +196,7 @@ function refineByPhase(signal: Float64Array, sampleRateHz: number, guessHz: numb
     const correction = phaseSlope(signal, sampleRateHz, f0Hz, from, to);
     if (!Number.isFinite(correction) || Math.abs(correction) > 0.06 * f0Hz) break;
     f0Hz += correction;
+    if (Math.abs(correction) < SETTLED * f0Hz) break;
   }
   return f0Hz;
 }
@@ -207,48 +211,33 @@ function phaseSlope(signal: Float64Array, sampleRateHz: number, f0Hz: number, fr
   const frames = Math.floor((last - first) / hop) + 1;
   if (frames < 3) return NaN;
   const window = hann(length);
+  const partials = Math.min(REFINING_PARTIALS, Math.ceil((0.45 * sampleRateHz) / f0Hz) - 1);
+  const phase = steadyPhase((2 * Math.PI * f0Hz) / sampleRateHz, length);
+  const sums = new Float64Array(2 * Math.max(1, partials));
+  const times = Float64Array.from({ length: frames }, (_, frame) => (frame * hop) / sampleRateHz);
+  const powers = Array.from({ length: partials }, () => new Float64Array(frames));
+  const phases = Array.from({ length: partials }, () => new Float64Array(frames));
+  for (let frame = 0; frame < frames; frame++) {
+    turnDown(signal, first + frame * hop, window, phase, 0, sums);
+    for (let n = 0; n < partials; n++) {
+      const re = sums[2 * n];
+      const im = sums[2 * n + 1];
+      powers[n][frame] = re * re + im * im;
+      // How far the partial itself goes from frame to frame is known; what is left is its error.
+      const expected = 2 * Math.PI * (n + 1) * f0Hz * times[frame];
+      const angle = Math.atan2(im, re) - expected;
+      phases[n][frame] = frame === 0 ? angle : phases[n][frame - 1] + wrap(angle - phases[n][frame - 1]);
+    }
+  }
   let numerator = 0;
   let denominator = 0;
-  for (let n = 1; n <= REFINING_PARTIALS && n * f0Hz < 0.45 * sampleRateHz; n++) {
-    const omega = (2 * Math.PI * n * f0Hz) / sampleRateHz;
-    const times = new Float64Array(frames);
-    const phases = new Float64Array(frames);
-    const powers = new Float64Array(frames);
-    for (let frame = 0; frame < frames; frame++) {
-      const start = first + frame * hop;
-      const [re, im] = heterodyne(signal, start, window, omega);
-      times[frame] = (frame * hop) / sampleRateHz;
-      powers[frame] = re * re + im * im;
-      const phase = Math.atan2(im, re) - omega * start;
-      phases[frame] = frame === 0 ? phase : phases[frame - 1] + wrap(phase - phases[frame - 1]);
-    }
-    const { slope, weight } = weightedSlope(times, phases, powers);
-    const offsetHz = slope / (2 * Math.PI * n);
-    numerator += weight * n * n * offsetHz;
-    denominator += weight * n * n;
+  for (let n = 0; n < partials; n++) {
+    const { slope, weight } = weightedSlope(times, phases[n], powers[n]);
+    const number = n + 1;
+    numerator += (weight * number * slope) / (2 * Math.PI);
+    denominator += weight * number * number;
   }
   return numerator / denominator;
-}
-
-/**
- * Windowed Fourier coefficient of the samples at one angular frequency, phase counted from the first of them.
- */
-function heterodyne(signal: Float64Array, start: number, window: Float64Array, omega: number): [number, number] {
-  let re = 0;
-  let im = 0;
-  let c = 1;
-  let s = 0;
-  const stepC = Math.cos(omega);
-  const stepS = Math.sin(omega);
-  for (let i = 0; i < window.length; i++) {
-    const x = signal[start + i] * window[i];
-    re += x * c;
-    im -= x * s;
-    const next = c * stepC - s * stepS;
-    s = s * stepC + c * stepS;
-    c = next;
-  }
-  return [re, im];
 }
 
 /**

@@ -25,7 +25,8 @@ export function createYin(sampleRateHz: number, minHz: number, maxHz: number): Y
   const minLag = Math.max(2, Math.floor(sampleRateHz / maxHz));
   const windowLength = maxLag;
   const frameLength = windowLength + maxLag;
-  const size = nextPowerOfTwo(frameLength + windowLength);
+  // What goes round comes back behind the longest lag.
+  const size = nextPowerOfTwo(frameLength);
   const fft = fftOfSize(size);
   const frameRe = new Float64Array(size);
   const frameIm = new Float64Array(size);
@@ -49,7 +50,8 @@ export function createYin(sampleRateHz: number, minHz: number, maxHz: number): Y
     if (energy < 1e-12 * windowLength) return false;
     const headEnergy = energy;
     fft.forward(frameRe, frameIm);
-    for (let k = 0; k < size; k++) {
+    // The product is that of real signals: its upper half follows from the lower.
+    for (let k = 0; k <= size / 2; k++) {
       const j = (size - k) & (size - 1);
       const re = (frameRe[k] + frameRe[j]) / 2;
       const im = (frameIm[k] - frameIm[j]) / 2;
@@ -57,6 +59,8 @@ export function createYin(sampleRateHz: number, minHz: number, maxHz: number): Y
       const headIm = (frameRe[j] - frameRe[k]) / 2;
       productRe[k] = re * headRe + im * headIm;
       productIm[k] = im * headRe - re * headIm;
+      productRe[j] = productRe[k];
+      productIm[j] = -productIm[k];
     }
     fft.inverse(productRe, productIm);
     let running = 0;

@@ -1,4 +1,4 @@
-import { nelderMead } from '../../dsp/nelderMead';
+import { leastSquares } from '../../dsp/leastSquares';
 import { findCommonRate } from '../commonRate';
 import { divisionOf } from '../piece/heardDivision';
 import type { FittedContour } from '../level/fitContour';
@@ -124,7 +124,7 @@ const MAX_RT60 = 15;
  * the fit, which the end of a release hides.
  */
 function findRoom({ envelopes, fitted, detuned }: Ringing, fromSeconds: number) {
-  const { seconds, levelsDb, partials } = tailLevels(envelopes, fromSeconds);
+  const { seconds, levelsDb, partials } = tailLevels(envelopes, fromSeconds, detuned);
   if (seconds.length < MIN_STEPS) return undefined;
   const fit = fitDecays(seconds, levelsDb);
   const { releaseSeconds, roomSeconds, roomDb, floorDb } = fit;
@@ -152,8 +152,11 @@ function findRoom({ envelopes, fitted, detuned }: Ringing, fromSeconds: number) 
   };
 }
 
-/** Levels of all partials after a time, in steps: each against its own first, and their mean. */
-function tailLevels({ seconds, hopSeconds, partials }: PartialEnvelopes, fromSeconds: number) {
+/** Partials of detuned voices come and go: what they were all along this is their level. */
+const BEATING_SECONDS = 0.5;
+
+/** Levels of all partials after a time, in steps: each against its level there, and their mean. */
+function tailLevels({ seconds, hopSeconds, partials }: PartialEnvelopes, fromSeconds: number, detuned: boolean) {
   const step = Math.max(1, Math.round(STEP_SECONDS / hopSeconds));
   const first = seconds.findIndex((at) => at >= fromSeconds);
   const powers = partials.map(powersOf);
@@ -164,7 +167,9 @@ function tailLevels({ seconds, hopSeconds, partials }: PartialEnvelopes, fromSec
     const line = Float64Array.from({ length: count }, (_, i) =>
       mean(power.subarray(first + i * step, first + (i + 1) * step)),
     );
-    return line.map((x) => 10 * Math.log10(x / line[0] + 1e-12));
+    const before = power.subarray(Math.max(0, first - Math.round(BEATING_SECONDS / hopSeconds)), first);
+    const start = detuned && before.length > 0 ? mean(before) : line[0];
+    return line.map((x) => 10 * Math.log10(x / start + 1e-12));
   });
   const average = Float64Array.from({ length: lines.length > 0 ? count : 0 }, (_, i) =>
     mean(lines.map((line) => line[i])),
@@ -193,42 +198,48 @@ const releaseAt = ({ releaseSeconds }: Decays, at: number) => (-60 * at) / relea
 const roomAt = ({ roomDb, roomSeconds, preDelaySeconds }: Decays, at: number) =>
   roomDb - (60 * Math.max(0, at - preDelaySeconds)) / roomSeconds;
 const levelAt = (decays: Decays, at: number) =>
-  10 * Math.log10(10 ** (releaseAt(decays, at) / 10) + 10 ** (roomAt(decays, at) / 10) + 10 ** (decays.floorDb / 10));
+  10 *
+  Math.log10(
+    powerFromDecibels(releaseAt(decays, at)) +
+      powerFromDecibels(roomAt(decays, at)) +
+      powerFromDecibels(decays.floorDb),
+  );
+const powerFromDecibels = (db: number) => Math.exp((Math.LN10 / 10) * db);
+
+/** Log release, level and log time of the room, pre-delay, floor. */
+const DECAY_DIFFERENCES = [1e-3, 0.01, 1e-3, 2e-4, 0.01];
+const MOST_DECAY_STEP = [1, 6, 1, 0.03, 10];
 
 /** Two exponentials and a floor, the second after a pre-delay, by least squares in dB. */
 function fitDecays(seconds: Float64Array, levelsDb: Float64Array): Decays {
-  const decaysOf = ([release, roomDb, room, preDelay, floorDb]: readonly number[]): Decays => ({
-    releaseSeconds: Math.exp(release),
-    roomDb,
-    roomSeconds: Math.exp(room),
-    preDelaySeconds: Math.abs(preDelay),
-    floorDb,
+  const decaysOf = (point: ArrayLike<number>): Decays => ({
+    releaseSeconds: Math.exp(point[0]),
+    roomDb: point[1],
+    roomSeconds: Math.exp(point[2]),
+    preDelaySeconds: Math.abs(point[3]),
+    floorDb: point[4],
   });
-  const cost = (point: readonly number[]) => {
+  const residuals = (point: Float64Array, out: Float64Array) => {
     const decays = decaysOf(point);
-    if (decays.roomSeconds < decays.releaseSeconds || decays.roomDb > 1 || decays.preDelaySeconds > 0.2)
-      return Infinity;
-    let sum = 0;
-    for (let i = 0; i < seconds.length; i++) {
+    if (decays.roomSeconds < decays.releaseSeconds || decays.roomDb > 1 || decays.preDelaySeconds > 0.2) return false;
+    for (let i = 0; i < out.length; i++) {
       const off = levelsDb[i] - levelAt(decays, seconds[i]);
       // Deep notches of single moments weigh less.
-      sum += Math.abs(off) < ROBUST_DB ? off * off : 2 * ROBUST_DB * Math.abs(off) - ROBUST_DB ** 2;
+      const far = Math.abs(off) > ROBUST_DB;
+      out[i] = far ? Math.sign(off) * Math.sqrt(2 * ROBUST_DB * Math.abs(off) - ROBUST_DB ** 2) : off;
     }
-    return sum;
+    return true;
   };
-  let best: { point: number[]; cost: number } | undefined;
-  for (const room of [0.4, 1.2, 4]) {
-    for (const roomDb of [-4, -16]) {
-      const found = nelderMead(
-        cost,
-        [Math.log(room / 5), roomDb, Math.log(room), 0.01, -75],
-        [0.5, 3, 0.3, 0.02, 5],
-        300,
-      );
-      if (!best || found.cost < best.cost) best = found;
-    }
-  }
-  return decaysOf(best!.point);
+  const search = {
+    count: seconds.length,
+    differences: DECAY_DIFFERENCES,
+    mostStep: MOST_DECAY_STEP,
+    mostIterations: 30,
+  };
+  const found = [0.4, 1.2, 4].flatMap((room) =>
+    [-4, -16].map((roomDb) => leastSquares(residuals, [Math.log(room / 5), roomDb, Math.log(room), 0.01, -75], search)),
+  );
+  return decaysOf(found.reduce((a, b) => (b.cost < a.cost ? b : a)).point);
 }
 
 const ROBUST_DB = 4;

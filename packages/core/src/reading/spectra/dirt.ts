@@ -28,7 +28,8 @@ export function measureDirt(tone: Distorted): Dirt {
   const first = Math.floor(fromSeconds * sampleRateHz);
   const end = Math.min(toSeconds, fromSeconds + MOST_SECONDS);
   const last = Math.min(samples.length, Math.ceil(end * sampleRateHz));
-  const span = Float64Array.from({ length: Math.max(0, last - first) }, (_, i) => samples[first + i]);
+  const span = new Float64Array(Math.max(0, last - first));
+  for (let i = 0; i < span.length; i++) span[i] = samples[first + i];
   if (span.length < MIN_SAMPLES) return unknown;
   const hold = heldSamples(span);
   const bits = coarseBits(span);
@@ -85,6 +86,10 @@ const MIN_HELD_VALUES = 8;
 
 /** How many samples each value is held for; undefined when they are not. */
 function heldSamples(samples: Float64Array): number | undefined {
+  let same = 0;
+  for (let i = 1; i < samples.length; i++) if (samples[i] === samples[i - 1]) same++;
+  // What changes at most samples is not held.
+  if (same < samples.length / 4) return undefined;
   const changes: number[] = [];
   for (let i = 1; i < samples.length; i++) if (samples[i] !== samples[i - 1]) changes.push(i);
   if (changes.length < 8 || new Set(changes.map((at) => samples[at])).size < MIN_HELD_VALUES) return undefined;
@@ -140,11 +145,13 @@ function curveOf({ samples, sampleRateHz, f0Hz, fromSeconds, toSeconds }: Distor
   const periods: { wave: Float64Array; rms: number }[] = [];
   const length = sampleRateHz / f0Hz;
   for (let k = Math.ceil(fromSeconds * f0Hz); (k + 1) / f0Hz <= toSeconds; k++) {
-    const wave = Float64Array.from({ length: POINTS }, (_, p) =>
-      readLinear(samples, k * length + (p * length) / POINTS),
-    );
-    const middle = mean(wave);
-    periods.push({ wave, rms: Math.sqrt(mean(wave.map((x) => (x - middle) ** 2))) });
+    const wave = new Float64Array(POINTS);
+    let squares = 0;
+    for (let p = 0; p < POINTS; p++) {
+      wave[p] = readLinear(samples, k * length + (p * length) / POINTS);
+      squares += wave[p] * wave[p];
+    }
+    periods.push({ wave, rms: Math.sqrt(Math.max(0, squares / POINTS - mean(wave) ** 2)) });
   }
   const loudest = Math.max(...periods.map(({ rms }) => rms));
   // Behind a curve a small fall of the level is a large one before it: only the very loudest periods are

@@ -69,10 +69,11 @@ export function lowpassAttenuationDb(slope: Slope, ratio: number, resonanceDb = 
   if (resonanceDb === 0) return 10 * Math.log10(1 + ratio ** (slope / 3));
   const square = ratio * ratio;
   const gain = 10 ** (resonanceDb / 10);
-  return SECTIONS[slope].reduce((sum, q, i, { length }) => {
+  const powers = SECTIONS[slope].reduce((product, q, i, { length }) => {
     const quality = q * q * (i === length - 1 ? gain : 1);
-    return sum + 10 * Math.log10((1 - square) ** 2 + square / quality);
-  }, 0);
+    return product * ((1 - square) ** 2 + square / quality);
+  }, 1);
+  return 10 * Math.log10(powers);
 }
 
 /** Attenuation of a high-pass without resonance at `ratio` times its cutoff, dB ≥ 0. */
@@ -92,17 +93,14 @@ interface SourceLevels {
   /** Up to the last audible one. */
   audible: number[];
   candidatesHz: number[];
-  /**
-   * What every candidate does to every partial, by slope and resonance: the same are asked for many times.
-   */
-  tables: Map<string, Float64Array[]>;
 }
 
 function levelsOf(frames: PartialFrames, f0Hz: number, sampleRateHz: number): SourceLevels {
   const count = Math.min(frames.count, MAX_COMPARED);
   const topHz = Math.min(20000, 0.47 * sampleRateHz);
   const candidatesHz: number[] = [];
-  for (let hz = f0Hz * 0.5; hz <= topHz; hz *= 2 ** (1 / STEPS_PER_OCTAVE)) candidatesHz.push(hz);
+  while (f0Hz * candidateRatio(candidatesHz.length) <= topHz)
+    candidatesHz.push(f0Hz * candidateRatio(candidatesHz.length));
   const loudest = strongest(frames.amplitudes);
   const loud: number[] = [];
   const levels: Float64Array[] = [];
@@ -119,7 +117,7 @@ function levelsOf(frames: PartialFrames, f0Hz: number, sampleRateHz: number): So
     weights.push(row.map((db, i) => (db > AUDIBLE_DB ? 1 / (i + 1) ** 0.5 : 0)));
     levels.push(row.map((db, i) => db + 20 * Math.log10(i + 1)));
   }
-  return { f0Hz, count, loud, levels, weights, audible, candidatesHz, tables: new Map() };
+  return { f0Hz, count, loud, levels, weights, audible, candidatesHz };
 }
 
 /** Rows, not numbers, of frames evenly spread over all. */
@@ -181,16 +179,28 @@ function fit(sound: SourceLevels, rows: readonly number[], slope: Slope, resonan
   return { cutoffs, error: rows.length > 0 ? sum / rows.length : Infinity };
 }
 
-function attenuationTable({ tables, candidatesHz, f0Hz, count }: SourceLevels, slope: Slope, resonanceDb: number) {
+const tables = new Map<string, Float64Array[]>();
+
+/**
+ * What every candidate does to every partial, by slope and resonance. Candidates stand at multiples of the
+ * fundamental, so the same serve all tones; only resonances that are tried for each are kept.
+ */
+function attenuationTable({ candidatesHz }: SourceLevels, slope: Slope, resonanceDb: number): Float64Array[] {
   const name = `${slope}/${resonanceDb}`;
-  const known = tables.get(name);
-  if (known) return known;
-  const table = candidatesHz.map((cutoff) =>
-    Float64Array.from({ length: count }, (_, i) => lowpassAttenuationDb(slope, ((i + 1) * f0Hz) / cutoff, resonanceDb)),
-  );
-  tables.set(name, table);
+  const kept = RESONANCES_DB.includes(resonanceDb);
+  const table = tables.get(name) ?? [];
+  for (let c = table.length; c < candidatesHz.length; c++) {
+    const cutoff = candidateRatio(c);
+    table.push(
+      Float64Array.from({ length: MAX_COMPARED }, (_, i) => lowpassAttenuationDb(slope, (i + 1) / cutoff, resonanceDb)),
+    );
+  }
+  if (kept) tables.set(name, table);
   return table;
 }
+
+/** Cutoff of a candidate as a multiple of the fundamental. */
+const candidateRatio = (candidate: number) => 0.5 * 2 ** (candidate / STEPS_PER_OCTAVE);
 
 /** Weighted mean square of levels + attenuation around their own mean (the frame's gain is free). */
 function residual(levels: Float64Array, weights: Float64Array, attenuation: Float64Array, count: number): number {
