@@ -1,7 +1,5 @@
 import { decibelsFromGain } from '../../dsp/decibels';
 import { centsBetween, hzFromMidi, midiFromHz } from '../../dsp/pitch';
-import { steadyPhase, turnDown } from '../../dsp/harmonics';
-import { hann } from '../../dsp/windows';
 import type { Fundamental } from '../pitch/fundamental';
 import { findHits } from './hits';
 import { findTuning } from '../piece/key';
@@ -10,9 +8,12 @@ import type { LevelContour } from '../level/levelContour';
 import { type PitchTrack, framesNear } from '../pitch/pitchTrack';
 import type { ReadingNote } from '../schema';
 import { LOWEST_MIDI, activitySteps } from './noteActivity';
+import { hasFirstPartials } from '../partials/firstPartials';
 import { type NoteSpectra, measureNoteSpectra } from '../partials/noteSpectra';
 import { OVERTONES, type TrackedNote, trackNotes } from './noteTracking';
+import { trackLine } from './lineTracking';
 import { findOnsets } from './onsets';
+import { strikeAt } from './strike';
 import { median } from '../statistics';
 import { finish } from '../steps';
 
@@ -40,22 +41,25 @@ interface Sound {
  * contour says; of others it is worked out how much every note sounds, also of chords.
  */
 export function findNotes(sound: Sound): ReadingNote[] {
-  const { mono, level, fundamental, fitted } = sound;
+  const { level, fundamental, fitted } = sound;
   const end = level.rms.length * level.hopSeconds;
-  if (fundamental && isOneNote(sound.track, level, fundamental) && !isChord(sound, fundamental)) {
+  const isOne = fundamental && isOneNote(sound.track, level, fundamental) && !isStruckAgain(sound, fundamental);
+  if (isOne && !isChord(sound, fundamental)) {
     const noteOff = fitted.noteOffSeconds ?? end;
     return [note(fitted.onsetSeconds, noteOff, midiFromHz(fundamental.f0Hz), fitted.fullRms)];
   }
-  return trackPhrase(mono, sound.sampleRateHz);
+  return trackPhrase(sound);
 }
 
 /** Notes of a phrase or of chords, from how much each note sounds in each frame. */
-function trackPhrase(mono: Float64Array, sampleRateHz: number): ReadingNote[] {
+function trackPhrase({ mono, sampleRateHz, track }: Sound): ReadingNote[] {
   const tuningCents = findTuning(mono, sampleRateHz);
   const spectra = measureNoteSpectra(mono, sampleRateHz);
   const activity = finish(activitySteps(spectra, sampleRateHz, tuningCents));
   const onsets = findOnsets(mono, sampleRateHz);
-  const tracked = trackNotes(activity, onsets, findHits(mono, sampleRateHz, onsets));
+  const hits = findHits(mono, sampleRateHz, onsets);
+  const tracked =
+    trackLine({ mono, sampleRateHz, track, activity, onsets, hits }) ?? trackNotes(activity, onsets, hits);
   const notes = tracked.map((found) => {
     const { onsetSeconds, endSeconds, midi, level } = found;
     const cents = centsOf(found, spectra, tuningCents);
@@ -101,18 +105,6 @@ function isChord({ mono, sampleRateHz, fitted }: Sound, { f0Hz }: Fundamental): 
   return sounding[0] - own >= THIRD_PARTIAL || sounding.some((n) => !OVERTONES.includes(n - own));
 }
 
-const LOOKED_PARTIALS = 8;
-const FIRST_SHARE = 0.03;
-
-/** Whether the first or the second of the partials is there: of a chord's common period neither is. */
-function hasFirstPartials(held: Float64Array, sampleRateHz: number, f0Hz: number): boolean {
-  const phase = steadyPhase((2 * Math.PI * f0Hz) / sampleRateHz, held.length);
-  const sums = new Float64Array(2 * LOOKED_PARTIALS);
-  turnDown(held, 0, hann(held.length), phase, 0, sums);
-  const levels = Array.from({ length: LOOKED_PARTIALS }, (_, n) => Math.hypot(sums[2 * n], sums[2 * n + 1]));
-  return Math.max(levels[0], levels[1]) > FIRST_SHARE * Math.max(...levels);
-}
-
 const CHORD_LOOK_SECONDS = 1.5;
 const THIRD_PARTIAL = 19;
 
@@ -129,6 +121,27 @@ function isOneNote(track: PitchTrack, level: LevelContour, { f0Hz }: Fundamental
   return ECHO_RATIOS.some((ratio) => areEchoes(level, levelRises(level, loudest, ratio)));
 }
 
+/** A moment that is told as the attack's own. */
+const ATTACK_SECONDS = 0.06;
+/** Movements of a tone keep its partials' phases, and do not rise at once. */
+const STRUCK_COHERENCE = 0.5;
+const STRUCK_DB = 1;
+
+/** Whether a note of one pitch is several that were struck, however little the level falls between them. */
+function isStruckAgain(sound: Sound, { f0Hz }: Fundamental): boolean {
+  const { mono, sampleRateHz, track, level, fitted } = sound;
+  // Where the pitch itself moves phases say nothing.
+  if (moves(track, framesNear(track, f0Hz, SWING_CENTS))) return false;
+  const later = findOnsets(mono, sampleRateHz).filter(
+    (at) => at > fitted.onsetSeconds + fitted.attackSeconds + ATTACK_SECONDS,
+  );
+  const struck = later.filter((at) => {
+    const { coherence, riseDb } = strikeAt(mono, sampleRateHz, f0Hz, at);
+    return coherence < STRUCK_COHERENCE && riseDb > STRUCK_DB;
+  });
+  return struck.length > 0 && !areEchoes(level, [fitted.onsetSeconds, ...struck]);
+}
+
 /** A deep vibrato moves nearly all the time, where notes that alternate stand still. */
 const SWING_CENTS = 300;
 const SWING_SHARE = 0.9;
@@ -137,7 +150,11 @@ const MOVING_SHARE = 0.6;
 
 function swings(track: PitchTrack, f0Hz: number, clear: number): boolean {
   const frames = framesNear(track, f0Hz, SWING_CENTS);
-  if (frames.length < SWING_SHARE * clear) return false;
+  return frames.length >= SWING_SHARE * clear && moves(track, frames);
+}
+
+/** Whether a pitch moves from frame to frame nearly all the time. */
+function moves(track: PitchTrack, frames: readonly number[]): boolean {
   const steps = frames.slice(1).map((i, k) => Math.abs(centsBetween(track.f0Hz[frames[k]], track.f0Hz[i])));
   return steps.filter((cents) => cents > MOVING_CENTS).length > MOVING_SHARE * steps.length;
 }
