@@ -29,6 +29,8 @@ try {
   if (!process.env.CHROMIUM && !existsSync('/usr/bin/chromium'))
     installDebianPackages(['chromium'], 'the browser Chromium, for the tests');
   if (!existsSync('/usr/bin/sox')) installDebianPackages(['sox'], 'the sound tool sox, for the tests');
+  if (!existsSync('/usr/bin/fluidsynth') || !existsSync('/usr/share/sounds/sf2/TimGM6mb.sf2'))
+    installDebianPackages(['fluidsynth', 'timgm6mb-soundfont'], 'a player and its sound bank, for the tests');
   if (jestWords.length === 0) {
     await checkAll([
       ['linter and types', 'node_modules/oxlint/bin/oxlint', '--type-aware', '--type-check'],

@@ -8,7 +8,7 @@ interface Search {
   count: number;
   /** Differences that the derivatives are taken over, in each axis's unit; may be negative. */
   differences: readonly number[];
-  /** A step that would go further along any axis is shortened; if missing, none is. */
+  /** As far as a step goes along each axis at most; if missing, there is no limit. */
   mostStep?: readonly number[];
   mostIterations: number;
 }
@@ -52,8 +52,10 @@ export function leastSquares(residuals: Residuals, start: ArrayLike<number>, sea
     const before = cost;
     for (let attempt = 0; attempt < MOST_TRIES; attempt++, damping *= 4) {
       const step = solveDamped(normal, slope, damping);
-      const share = step.reduce((least, x, i) => Math.min(least, (mostStep[i] ?? Infinity) / Math.abs(x)), 1);
-      for (let i = 0; i < n; i++) tried[i] = point[i] - share * step[i];
+      for (let i = 0; i < n; i++) {
+        const most = mostStep[i] ?? Infinity;
+        tried[i] = point[i] - Math.max(-most, Math.min(most, step[i]));
+      }
       const triedCost = residuals(tried, triedLeft) ? squares(triedLeft) : Infinity;
       if (triedCost >= cost) continue;
       [point, tried, left, triedLeft, cost] = [tried, point, triedLeft, left, triedCost];

@@ -27,9 +27,9 @@ const FLOOR_DB = -70;
 const PLAINER = 1.35;
 /** A decay to silence and an even note that is let go at once are one curve, of which the first is told. */
 const AS_PLAIN = 1.1;
-/** What a decay's three numbers take off by chance (an F of 6), over how often what is left turns. */
-const CHANCE = 18;
-const MOST_BY_CHANCE = 1.7;
+/** Three numbers more than an even note has take off so much of what beats by chance. */
+const MUCH_PLAINER = 1.7;
+const AS_CLOSE_DB = 1;
 /** A fit this close is only bettered by a longer story when that leaves so many times less. */
 const CLOSE_ENOUGH_DB = 0.4;
 const CLEARLY_CLOSER = 4;
@@ -48,11 +48,12 @@ export function fitContour(contour: LevelContour): FittedContour {
   const held = tell('held');
   const even = tell('even');
   const released = tell('released', [even.point, letGoAt(held.point, end)]);
-  const byChance = 1 + CHANCE / signChanges(released.left);
-  const whole = even.cost <= Math.max(PLAINER, Math.min(MOST_BY_CHANCE, byChance)) * released.cost ? even : released;
+  const errorDb = ({ model }: typeof released) => fitError(model, contour, top);
+  const isEven = even.cost <= MUCH_PLAINER * released.cost && errorDb(even) < errorDb(released) + AS_CLOSE_DB;
+  const whole = isEven ? even : released;
   const isHeld =
     held.cost <= (whole === even ? AS_PLAIN : PLAINER) * whole.cost ||
-    (held.cost <= CLEARLY_CLOSER * whole.cost && fitError(held.model, contour, top) < CLOSE_ENOUGH_DB);
+    (held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
   return describe((isHeld ? held : whole).model, contour, top);
 }
 
@@ -147,10 +148,6 @@ function search(targets: Targets, contour: LevelContour, story: Story, starts: r
     .reduce((a, b) => (b.cost < a.cost ? b : a));
   return { ...found, model: decode(found.point, story) };
 }
-
-/** How often values go from one side of zero to the other, and 1. */
-const signChanges = (values: Float64Array) =>
-  values.reduce((count, value, i) => count + (i > 0 && value * values[i - 1] < 0 ? 1 : 0), 1);
 
 interface Model {
   onset: number;
@@ -273,7 +270,11 @@ function startingPoints(contour: LevelContour, top: number, end: number, story: 
     const release = Math.max(0.01, 2 * (last - off));
     const length = Math.min(off, last) - nearTop;
     const start = { onset, attack, hold: 0.001, sustain, off, release };
-    starts.push({ ...start, decay: Math.max(0.02, length / 3) });
+    // What beats may come to its top long after it has begun.
+    starts.push(
+      { ...start, decay: Math.max(0.02, length / 3) },
+      { ...start, attack: 0.005, decay: Math.max(0.02, length / 3) },
+    );
     if (story === 'even') continue;
     starts.push(
       { ...start, decay: Math.max(0.02, length), sustain: Math.min(0.03, sustain) },

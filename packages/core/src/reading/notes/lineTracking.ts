@@ -54,10 +54,9 @@ const SINE_REST = 0.5;
 const VOICE_SHARE = 0.75;
 /** In a line other voices are found in no more than this share of the time. */
 const LINE_SHARE = 0.25;
-/** An onset is a new note of the same pitch when partials rise by this much, or by less and begin anew. */
-const STRUCK_DB = 2;
-const RENEWED_DB = 0.8;
-const RENEWED_COHERENCE = 0.6;
+/** An onset is a new note of the same pitch unless partials go on where they were, hardly louder. */
+const STRUCK_DB = 1.5;
+const RENEWED_COHERENCE = 0.8;
 /** At a hit noise is in all of this: it counts where the note is clear of it. */
 const PURE = 0.6;
 const TONAL_DB = 1.5;
@@ -125,7 +124,7 @@ export function trackLine(phrase: Phrase): TrackedNote[] | undefined {
 function isStruck({ mono, sampleRateHz, hits }: Phrase, { midi, from }: Stretch): boolean {
   const f0Hz = hzFromMidi(midi);
   const { coherence, riseDb } = strikeAt(mono, sampleRateHz, f0Hz, from);
-  if (!hits.includes(from)) return riseDb > STRUCK_DB || (coherence < RENEWED_COHERENCE && riseDb > RENEWED_DB);
+  if (!hits.includes(from)) return riseDb > STRUCK_DB || coherence < RENEWED_COHERENCE;
   const tonal = tonalChange(mono, sampleRateHz, f0Hz, from);
   return tonal.purity > PURE && (tonal.riseDb > TONAL_DB || riseDb > STRUCK_DB || coherence < HIT_COHERENCE);
 }

@@ -124,7 +124,7 @@ const MAX_RT60 = 15;
  * the fit, which the end of a release hides.
  */
 function findRoom({ envelopes, fitted, detuned }: Ringing, fromSeconds: number) {
-  const { seconds, levelsDb, partials } = tailLevels(envelopes, fromSeconds, detuned);
+  const { seconds, levelsDb, partials } = tailLevels(envelopes, fromSeconds);
   if (seconds.length < MIN_STEPS) return undefined;
   const fit = fitDecays(seconds, levelsDb);
   const { releaseSeconds, roomSeconds, roomDb, floorDb } = fit;
@@ -152,11 +152,8 @@ function findRoom({ envelopes, fitted, detuned }: Ringing, fromSeconds: number) 
   };
 }
 
-/** Partials of detuned voices come and go: what they were all along this is their level. */
-const BEATING_SECONDS = 0.5;
-
-/** Levels of all partials after a time, in steps: each against its level there, and their mean. */
-function tailLevels({ seconds, hopSeconds, partials }: PartialEnvelopes, fromSeconds: number, detuned: boolean) {
+/** Levels of all partials after a time, in steps: each against its own first, and their mean. */
+function tailLevels({ seconds, hopSeconds, partials }: PartialEnvelopes, fromSeconds: number) {
   const step = Math.max(1, Math.round(STEP_SECONDS / hopSeconds));
   const first = seconds.findIndex((at) => at >= fromSeconds);
   const powers = partials.map(powersOf);
@@ -167,9 +164,7 @@ function tailLevels({ seconds, hopSeconds, partials }: PartialEnvelopes, fromSec
     const line = Float64Array.from({ length: count }, (_, i) =>
       mean(power.subarray(first + i * step, first + (i + 1) * step)),
     );
-    const before = power.subarray(Math.max(0, first - Math.round(BEATING_SECONDS / hopSeconds)), first);
-    const start = detuned && before.length > 0 ? mean(before) : line[0];
-    return line.map((x) => 10 * Math.log10(x / start + 1e-12));
+    return line.map((x) => 10 * Math.log10(x / line[0] + 1e-12));
   });
   const average = Float64Array.from({ length: lines.length > 0 ? count : 0 }, (_, i) =>
     mean(lines.map((line) => line[i])),
