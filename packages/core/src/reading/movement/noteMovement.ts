@@ -38,6 +38,8 @@ export interface Note {
 }
 
 const MOST_PARTIALS = 24;
+/** Voices are told for certain from this confidence on. */
+const SURE = 0.8;
 /** A longer note says nothing new. */
 const MOST_SECONDS = 10;
 
@@ -58,14 +60,22 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
   const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
   const driftCents = findDrift(fine, Math.max(settled, from + 2 * (sweep?.seconds ?? 0)));
   const stretch = measureInharmonicity(envelopes, settled, to);
-  const stiff = stretch !== undefined && stretch.inharmonicity > 0;
   const voices = measureUnison(envelopes, settled, to);
+  // Lines that stand at the same cents from low and from high partials are voices, whatever else would do.
+  const counted = voices.trait.voices !== null && voices.trait.confidence > SURE;
+  const stiff = stretch !== undefined && stretch.inharmonicity > 0 && !counted;
   // Stretched partials stand beside their places by different cents each: they are no voices.
   const single = { ...noUnison, spectrum: voices.trait.spectrum, confidence: 0.5 };
   const heard = stiff ? single : voices.trait;
-  const moved = measureMotion({ level, envelopes, unison: heard, vibrato, bpm, fromSeconds: settled, toSeconds: to });
+  const all = measureMotion({ level, envelopes, unison: heard, vibrato, bpm, fromSeconds: settled, toSeconds: to });
+  // What goes round as often as two voices beat is their beating.
+  const beats =
+    counted &&
+    heard.beatHz !== null &&
+    all.some(({ cause, rateHz }) => cause === 'chorus' && isRateOf(1 / heard.beatHz!, rateHz));
+  const moved = beats ? all.filter(({ cause }) => cause !== 'chorus') : all;
   // The copy of a chorus is detuned only for as long as its delay moves one way.
-  const unison = moved.some(({ cause }) => cause === 'chorus') ? single : heard;
+  const unison = !beats && moved.some(({ cause }) => cause === 'chorus') ? single : heard;
   const space = measureSpace({ level, fitted, envelopes, detuned: unison.detuneCents !== null, bpm });
   // Repeats that die away are an echo, not a movement of the tone.
   const motion = moved.filter(

@@ -1,6 +1,7 @@
 import { times, tremolo, voices } from '../../../test/effects';
 import { createRandom } from '../../../test/signals';
 import { measureEnvelopes } from '../partials/partialEnvelopes';
+import { readTone } from '../read';
 import { measureUnison } from './unison';
 
 const RATE_HZ = 44100;
@@ -60,5 +61,31 @@ describe('Detuned voices', () => {
     for (const f0Hz of [55, 220, 440]) {
       expect(unisonOf(make(f0Hz), f0Hz).trait).toMatchObject({ detuneCents: null, voices: null });
     }
+  });
+});
+
+describe('A pair of voices, read as a cut', () => {
+  const square = (n: number) => (n % 2 ? 1 / n : 0);
+  const held = (seconds: number) => (t: number) =>
+    Math.min(1, t / 0.005) * (t < seconds ? 1 : Math.exp(-(t - seconds) / 0.05));
+
+  it.each<[string, number, number, number, number, ((n: number) => number) | undefined]>([
+    ['two saws', 110, 52, 0, 1.5, undefined],
+    ['two saws of half a second', 110, 52, 0, 0.6, undefined],
+    ['a low pair', 55, 40, 0, 1.5, undefined],
+    ['one 9 dB under the other', 147, 17, -9, 1.5, undefined],
+    ['a square beside a saw', 196, 23, -3, 1.5, square],
+  ])('%s at %d Hz, %d cents apart', (_, f0Hz, cents, levelDb, seconds, amplitude) => {
+    const of = (at: number, seed: number, shape?: (n: number) => number) =>
+      voices({ f0Hz, seconds: seconds + 0.3, cents: [at], seed, amplitude: shape });
+    const [low, high] = [of(-cents / 2, 1), of(cents / 2, 2, amplitude)];
+    const sound = times(
+      low.map((x, i) => x + 10 ** (levelDb / 20) * high[i]),
+      held(seconds),
+    );
+    const { unison, motion } = readTone({ channels: [Float32Array.from(sound)], sampleRateHz: RATE_HZ }).traits;
+    expect(unison.voices).toBe(2);
+    expect(Math.abs(unison.detuneCents! - cents)).toBeLessThan(2);
+    expect(motion.filter(({ cause }) => cause !== 'beating')).toEqual([]);
   });
 });

@@ -2,7 +2,7 @@ import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
 import { hann, hannResponse } from '../../dsp/windows';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import type { Reading } from '../schema';
-import { mean, median } from '../statistics';
+import { mean, quantile } from '../statistics';
 
 type Unison = Reading['traits']['unison'];
 
@@ -23,8 +23,9 @@ const PLACES = 2 * Math.round(RANGE_CENTS / STEP_CENTS) + 1;
 const LEAST_DB = -50;
 /** Fewer partials than this cannot tell two voices from a tremolo. */
 const MIN_PARTIALS = 3;
-/** So many spectra tell a median. */
+/** So many spectra agree. What half of them have counts: a square beside a saw has every second partial. */
 const MIN_AGREEING = 2;
+const AGREEING = 0.62;
 const MIN_SECONDS = 0.3;
 /** A partial is looked at when its lines are at most this much wider than those of the highest. */
 const WIDEST = 3;
@@ -223,8 +224,7 @@ export function detuneSpectrum(
     );
   });
   const levelsDb = agreed(spectra);
-  const half = Math.ceil(spectra.length / 2);
-  const halvesDb = [agreed(spectra.slice(0, half)), agreed(spectra.slice(-half))];
+  const halvesDb = [agreed(spectra, lowerHalf), agreed(spectra, upperHalf)];
   const singleDb = agreed(
     chosen.map((n) => {
       const { re, im } = partials[n];
@@ -239,11 +239,15 @@ export function detuneSpectrum(
   return { levelsDb, halvesDb, singleDb, partials: chosen.length, resolutionCents };
 }
 
+/** Of the partials that reach as far as a place: high ones do not reach what is far from the pitch. */
+const lowerHalf = (known: number[]) => known.slice(0, Math.ceil(known.length / 2));
+const upperHalf = (known: number[]) => known.slice(-Math.ceil(known.length / 2));
+
 /** What most of the partials' spectra come up to, dB against the highest. */
-function agreed(spectra: readonly Float64Array[]): Float64Array {
+function agreed(spectra: readonly Float64Array[], among = (known: number[]) => known): Float64Array {
   const levelsDb = Float64Array.from({ length: PLACES }, (_, place) => {
-    const known = spectra.map((spectrum) => spectrum[place]).filter(Number.isFinite);
-    return known.length >= MIN_AGREEING ? median(known) : NaN;
+    const known = among(spectra.map((spectrum) => spectrum[place]).filter(Number.isFinite));
+    return known.length >= MIN_AGREEING ? quantile(known, AGREEING) : NaN;
   });
   const top = levelsDb.reduce((a, b) => (b > a ? b : a), -Infinity);
   return levelsDb.map((db) => db - top);
