@@ -43,20 +43,20 @@ interface Sound {
 export function findNotes(sound: Sound): ReadingNote[] {
   const { level, fundamental, fitted } = sound;
   const end = level.rms.length * level.hopSeconds;
-  const isOne = fundamental && isOneNote(sound.track, level, fundamental) && !isStruckAgain(sound, fundamental);
+  const onsets = findOnsets(sound.mono, sound.sampleRateHz);
+  const isOne = fundamental && isOneNote(sound.track, level, fundamental) && !isStruckAgain(sound, fundamental, onsets);
   if (isOne && !isChord(sound, fundamental)) {
     const noteOff = fitted.noteOffSeconds ?? end;
     return [note(fitted.onsetSeconds, noteOff, midiFromHz(fundamental.f0Hz), fitted.fullRms)];
   }
-  return trackPhrase(sound);
+  return trackPhrase(sound, onsets);
 }
 
 /** Notes of a phrase or of chords, from how much each note sounds in each frame. */
-function trackPhrase({ mono, sampleRateHz, track }: Sound): ReadingNote[] {
+function trackPhrase({ mono, sampleRateHz, track }: Sound, onsets: readonly number[]): ReadingNote[] {
   const tuningCents = findTuning(mono, sampleRateHz);
   const spectra = measureNoteSpectra(mono, sampleRateHz);
   const activity = finish(activitySteps(spectra, sampleRateHz, tuningCents));
-  const onsets = findOnsets(mono, sampleRateHz);
   const hits = findHits(mono, sampleRateHz, onsets);
   const tracked =
     trackLine({ mono, sampleRateHz, track, activity, onsets, hits }) ?? trackNotes(activity, onsets, hits);
@@ -128,13 +128,11 @@ const STRUCK_COHERENCE = 0.5;
 const STRUCK_DB = 1;
 
 /** Whether a note of one pitch is several that were struck, however little the level falls between them. */
-function isStruckAgain(sound: Sound, { f0Hz }: Fundamental): boolean {
+function isStruckAgain(sound: Sound, { f0Hz }: Fundamental, onsets: readonly number[]): boolean {
   const { mono, sampleRateHz, track, level, fitted } = sound;
   // Where the pitch itself moves phases say nothing.
   if (moves(track, framesNear(track, f0Hz, SWING_CENTS))) return false;
-  const later = findOnsets(mono, sampleRateHz).filter(
-    (at) => at > fitted.onsetSeconds + fitted.attackSeconds + ATTACK_SECONDS,
-  );
+  const later = onsets.filter((at) => at > fitted.onsetSeconds + fitted.attackSeconds + ATTACK_SECONDS);
   const struck = later.filter((at) => {
     const { coherence, riseDb } = strikeAt(mono, sampleRateHz, f0Hz, at);
     return coherence < STRUCK_COHERENCE && riseDb > STRUCK_DB;
