@@ -2,7 +2,7 @@ import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
 import { hann, hannResponse } from '../../dsp/windows';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import type { Reading } from '../schema';
-import { mean, quantile } from '../statistics';
+import { mean, median } from '../statistics';
 
 type Unison = Reading['traits']['unison'];
 
@@ -23,9 +23,8 @@ const PLACES = 2 * Math.round(RANGE_CENTS / STEP_CENTS) + 1;
 const LEAST_DB = -50;
 /** Fewer partials than this cannot tell two voices from a tremolo. */
 const MIN_PARTIALS = 3;
-/** So many spectra agree. What half of them have counts: a square beside a saw has every second partial. */
+/** So many spectra tell a median. */
 const MIN_AGREEING = 2;
-const AGREEING = 0.62;
 const MIN_SECONDS = 0.3;
 /** A partial is looked at when its lines are at most this much wider than those of the highest. */
 const WIDEST = 3;
@@ -247,7 +246,7 @@ const upperHalf = (known: number[]) => known.slice(-Math.ceil(known.length / 2))
 function agreed(spectra: readonly Float64Array[], among = (known: number[]) => known): Float64Array {
   const levelsDb = Float64Array.from({ length: PLACES }, (_, place) => {
     const known = among(spectra.map((spectrum) => spectrum[place]).filter(Number.isFinite));
-    return known.length >= MIN_AGREEING ? quantile(known, AGREEING) : NaN;
+    return known.length >= MIN_AGREEING ? median(known) : NaN;
   });
   const top = levelsDb.reduce((a, b) => (b > a ? b : a), -Infinity);
   return levelsDb.map((db) => db - top);
