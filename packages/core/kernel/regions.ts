@@ -1,6 +1,6 @@
 /**
- * Memory of the kernel: numbers go in and out through these places, and nothing is kept here from one call to
- * the next. What a filter remembers is copied in and out by whoever owns it.
+ * Memory of the kernel: numbers go in and out through these places. Nothing is kept here from one call to
+ * the next, but for tables of shaper and sincs. What a filter remembers is copied in and out by its owner.
  */
 
 /** Samples at the plain rate that one call takes at most. */

@@ -1,4 +1,5 @@
 import { kernel, kernelNumbers } from './kernel/kernel';
+import { hann } from './windows';
 
 const MOST_TURNED = kernel.MOST_TURNED.value;
 const MOST_MULTIPLES = kernel.MOST_MULTIPLES.value;
@@ -51,4 +52,17 @@ export function turnDown(
     out[2 * n] = sums[4 * n] + sums[4 * n + 1];
     out[2 * n + 1] = -sums[4 * n + 2] - sums[4 * n + 3];
   }
+}
+
+/** Magnitudes of the partials of a steady pitch over samples from `start` on, under a Hann window. */
+export function partialMagnitudes(
+  signal: Float64Array,
+  start: number,
+  length: number,
+  radiansPerSample: number,
+  count: number,
+): number[] {
+  const sums = new Float64Array(2 * count);
+  turnDown(signal, start, hann(length), steadyPhase(radiansPerSample, length), 0, sums);
+  return Array.from({ length: count }, (_, n) => Math.hypot(sums[2 * n], sums[2 * n + 1]));
 }

@@ -15,8 +15,6 @@ interface Search {
 
 interface LeastSquares {
   point: Float64Array;
-  /** The residuals there. */
-  left: Float64Array;
   /** Sum of the squares that are left; Infinity where the start is not allowed. */
   cost: number;
 }
@@ -36,7 +34,7 @@ export function leastSquares(residuals: Residuals, start: ArrayLike<number>, sea
   let point = Float64Array.from(start);
   let left = new Float64Array(count);
   let cost = residuals(point, left) ? squares(left) : Infinity;
-  if (cost === Infinity) return { point, left, cost };
+  if (cost === Infinity) return { point, cost };
   let tried = new Float64Array(n);
   let triedLeft = new Float64Array(count);
   const columns = Array.from({ length: n }, () => new Float64Array(count));
@@ -64,7 +62,7 @@ export function leastSquares(residuals: Residuals, start: ArrayLike<number>, sea
     }
     if (before - cost <= LEAST_GAIN * before) break;
   }
-  return { point, left, cost };
+  return { point, cost };
 }
 
 /** Fills the columns of the Jacobian; a side that is not allowed is taken from the other. */

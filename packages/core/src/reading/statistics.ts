@@ -5,6 +5,14 @@ export function mean(values: ArrayLike<number>): number {
 }
 
 /** The value under which the fraction `q` of all values lies, by linear interpolation. NaN for none. */
+/** RMS of a signal between two samples; what lies beyond its end does not count. */
+export function rmsOf(signal: ArrayLike<number>, from: number, to: number): number {
+  let sum = 0;
+  const end = Math.min(signal.length, to);
+  for (let i = from; i < end; i++) sum += signal[i] * signal[i];
+  return Math.sqrt(sum / Math.max(1, end - from));
+}
+
 export function quantile(values: ArrayLike<number>, q: number): number {
   const sorted = Float64Array.from(values).sort();
   if (sorted.length === 0) return NaN;

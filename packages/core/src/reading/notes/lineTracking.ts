@@ -1,9 +1,8 @@
-import { steadyPhase, turnDown } from '../../dsp/harmonics';
-import { hann } from '../../dsp/windows';
+import { partialMagnitudes } from '../../dsp/harmonics';
 import { hzFromMidi, midiFromHz } from '../../dsp/pitch';
 import { hasFirstPartials } from '../partials/firstPartials';
 import type { PitchTrack } from '../pitch/pitchTrack';
-import { quantile } from '../statistics';
+import { quantile, rmsOf } from '../statistics';
 import { LOWEST_MIDI, type NoteActivity } from './noteActivity';
 import { OVERTONES, type TrackedNote } from './noteTracking';
 import { strikeAt, tonalChange } from './strike';
@@ -135,13 +134,8 @@ function falls({ mono, sampleRateHz }: Phrase, seconds: number): boolean {
   return rmsWithin(mono, sampleRateHz, seconds + AROUND_SECONDS, seconds + LOOKED_SECONDS) < before;
 }
 
-function rmsWithin(mono: Float64Array, sampleRateHz: number, from: number, to: number): number {
-  const first = Math.round(from * sampleRateHz);
-  const last = Math.max(first + 1, Math.min(mono.length, Math.round(to * sampleRateHz)));
-  let sum = 0;
-  for (let i = first; i < last; i++) sum += (mono[i] ?? 0) ** 2;
-  return Math.sqrt(sum / (last - first));
-}
+const rmsWithin = (mono: Float64Array, sampleRateHz: number, from: number, to: number) =>
+  rmsOf(mono, Math.max(0, Math.round(from * sampleRateHz)), Math.round(to * sampleRateHz));
 
 /** The stretches between starts, each with its pitch; those of slurred notes are parted where it changes. */
 function stretchesOf(phrase: Phrase, end: number): Stretch[] {
@@ -239,11 +233,10 @@ function partialsOf({ mono, sampleRateHz }: Phrase, { midi, from, to }: Stretch)
   const wanted = Math.round(Math.max(to - from, OWN_PERIODS / f0Hz) * sampleRateHz);
   const length = Math.min(mono.length, wanted);
   const start = Math.max(0, Math.min(mono.length - length, Math.round(from * sampleRateHz)));
-  const sums = new Float64Array(2 * OWN_PARTIALS);
-  turnDown(mono, start, hann(length), steadyPhase((2 * Math.PI * f0Hz) / sampleRateHz, length), 0, sums);
-  return Array.from({ length: OWN_PARTIALS }, (_, n) => Math.hypot(sums[2 * n], sums[2 * n + 1]));
+  return partialMagnitudes(mono, start, length, (2 * Math.PI * f0Hz) / sampleRateHz, OWN_PARTIALS);
 }
 
+/** The note that most of the clear frames of a stretch have, and how clear the clearest of them is. */
 function mostOften({ seconds, f0Hz, clarity }: PitchTrack, from: number, to: number) {
   const shares = new Map<number, number>();
   const clarities = new Map<number, number>();

@@ -58,8 +58,8 @@ function trackPhrase({ mono, sampleRateHz, track }: Sound, onsets: readonly numb
   const spectra = measureNoteSpectra(mono, sampleRateHz);
   const activity = finish(activitySteps(spectra, sampleRateHz, tuningCents));
   const hits = findHits(mono, sampleRateHz, onsets);
-  const tracked =
-    trackLine({ mono, sampleRateHz, track, activity, onsets, hits }) ?? trackNotes(activity, onsets, hits);
+  const line = trackLine({ mono, sampleRateHz, track, activity, onsets, hits });
+  const tracked = line ?? trackNotes(activity, onsets, hits);
   const notes = tracked.map((found) => {
     const { onsetSeconds, endSeconds, midi, level } = found;
     const cents = centsOf(found, spectra, tuningCents);
@@ -67,7 +67,8 @@ function trackPhrase({ mono, sampleRateHz, track }: Sound, onsets: readonly numb
     // it.
     return note(onsetSeconds, endSeconds, midi + cents / 100, level / 2);
   });
-  return areNoise(notes) ? [] : notes;
+  // Notes of a line may be as short as what noise looks like, and are clear.
+  return !line && areNoise(notes) ? [] : notes;
 }
 
 /** What noise and hits look like: short, and at any pitch between the notes. */

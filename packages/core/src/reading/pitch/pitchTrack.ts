@@ -1,5 +1,6 @@
 import { centsBetween } from '../../dsp/pitch';
 import { resample } from '../../dsp/sinc';
+import { rmsOf } from '../statistics';
 import { createYin } from './yin';
 
 /** Fundamental over time, one value a frame; NaN where nothing repeats. */
@@ -65,11 +66,4 @@ export function framesNear(track: PitchTrack, f0Hz: number, rangeCents: number):
 function straddlesOnset(signal: Float64Array, start: number, length: number): boolean {
   const middle = start + (length >> 1);
   return rmsOf(signal, start, middle) < 0.6 * rmsOf(signal, middle, start + length);
-}
-
-function rmsOf(signal: Float64Array, from: number, to: number): number {
-  let sum = 0;
-  const end = Math.min(signal.length, to);
-  for (let i = from; i < end; i++) sum += signal[i] * signal[i];
-  return Math.sqrt(sum / Math.max(1, end - from));
 }
