@@ -42,10 +42,13 @@ const shared = {
   rootDir: '.',
 };
 
+/** Tests in the browser that measure times, memory or sound as it is played. */
+const timed = ['buildTones', 'demoJob', 'longFile', 'openAndClose'];
+
 export default {
   testTimeout: 120_000,
-  // The machine has two cores, and a browser test wants one of them for itself.
-  maxWorkers: 2,
+  // Of two cores: most files wait for a server, a database or a page half of the time.
+  maxWorkers: 3,
   projects: [
     {
       displayName: 'core',
@@ -78,7 +81,14 @@ export default {
       ...shared,
       displayName: 'browser',
       roots: ['<rootDir>/e2e'],
-      testPathIgnorePatterns: ['/node_modules/', 'start.test.ts'],
+      testPathIgnorePatterns: ['/node_modules/', 'start.test.ts', ...timed.map((name) => `${name}.test.ts`)],
+    },
+    // These want the machine for themselves.
+    {
+      ...shared,
+      displayName: 'timed',
+      roots: ['<rootDir>/e2e'],
+      testMatch: timed.map((name) => `**/${name}.test.ts`),
     },
   ],
 };

@@ -27,7 +27,8 @@ export function readingLines(reading: Reading): string[] {
 const line = (name: string, words: string) => name.padEnd(NAME_WIDTH) + words;
 
 function wordsOf(traits: Reading['traits']): Record<keyof Reading['traits'], string> {
-  const { pitch, loudness, brightness, partials, noise, unison, width, motion, space, dirt } = traits;
+  const { pitch, loudness, brightness, partials, sources, fm, ring, formants, noise, unison } = traits;
+  const { width, motion, space, dirt } = traits;
   const join = (...words: (string | false | null)[]) => words.filter(Boolean).join(', ');
   return {
     pitch: join(
@@ -60,6 +61,20 @@ function wordsOf(traits: Reading['traits']): Record<keyof Reading['traits'], str
       `tilt ${show(partials.tiltDbPerOctave, 'dB per octave')}`,
       partials.standout.length > 0 && `standing out ${partials.standout.join(' ')}`,
     ),
+    sources:
+      sources.parts
+        .map(({ shape, semitones, levelDb }) =>
+          join(`${shape} at ${show(semitones, 'semitones')}`, show(levelDb, 'dB')),
+        )
+        .join('; ') || 'not found',
+    fm:
+      fm.ratio === null
+        ? 'not found'
+        : join(`carrier ${show(fm.carrierHz, 'Hz', 2)}`, `ratio ${show(fm.ratio, '', 4).trim()}`),
+    ring: join(ring.kind && `${ring.kind} at`, show(ring.rateHz, 'Hz', 2)),
+    formants:
+      formants.peaks.map(({ fromHz, toHz }) => `${Math.round(fromHz)} to ${Math.round(toHz)} Hz`).join('; ') ||
+      'not found',
     noise: join(show(noise.levelDb, 'dB against the tone'), noise.attackOnly === true && 'at the start only'),
     unison: join(
       show(unison.detuneCents, 'cents in all'),

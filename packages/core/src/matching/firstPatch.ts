@@ -117,14 +117,19 @@ function patchFromNote(note: Measurement, name: string): Patch {
     (hz, seconds) => (cutoffAt ? lowpassAttenuationDb(slopeDbPerOctave, hz / cutoffAt(seconds), resonanceDb) : 0),
     voices ? BEATS_AVERAGED_SECONDS : 0,
   );
-  const tuning = midiFromHz(fundamental.f0Hz);
+  // The table holds a period of the whole, which may be another than that of the note: over a sub, an octave.
+  const [played] = note.reading.notes;
+  const lattice = midiFromHz(fundamental.f0Hz);
+  const offset = lattice - (note.reading.notes.length === 1 ? played.midi : Math.round(lattice));
+  const semitones = Math.round(offset);
   layer.sources = [
     sourceSchema.parse({
       kind: 'wavetable',
       id: 'source-1',
       wavetableId: 'table-1',
       startPhaseCycles: quietestPhase(samples),
-      cents: Math.round((tuning - Math.round(tuning)) * 1000) / 10,
+      semitones,
+      cents: Math.round((offset - semitones) * 1000) / 10,
       ...voices,
     }),
   ];

@@ -4,9 +4,11 @@ import { type FittedContour, fitContour, soundingSpan } from './level/fitContour
 import { type LevelContour, measureLevel } from './level/levelContour';
 import { type MovingNotch, findMovingNotch } from './movement/movingNotch';
 import { type NoteMovement, measureNoteMovement } from './movement/noteMovement';
-import { findNotes } from './notes/notes';
+import { findNotes, noteNumber } from './notes/notes';
 import { type PartialFrames, measurePartials } from './partials/partialFrames';
 import { type PieceTraits, readPiece } from './piece/piece';
+import { type Named, nameNote } from './partials/naming';
+import { type Sidebands, findSidebands } from './sidebands/sidebands';
 import { type Fundamental, findFundamental } from './pitch/fundamental';
 import { findSlides, glideOf, withoutPassing } from './pitch/glide';
 import { type PitchTrack, framesNear, trackPitch } from './pitch/pitchTrack';
@@ -43,6 +45,9 @@ export interface Material {
   partials: PartialFrames | undefined;
   filter: FilterTrack | undefined;
   notch: MovingNotch | undefined;
+  sidebands: Sidebands;
+  sources: Named['sources'];
+  root: Named['root'] | undefined;
 }
 
 /** Movements that are notches themselves. */
@@ -70,31 +75,38 @@ export function gather(
   const track = trackPitch(mono, sampleRateHz);
   onProgress(0.2);
   const told = findFundamental(mono, sampleRateHz, track);
-  const found = told && { ...told, f0Hz: knownHz ?? told.f0Hz };
-  const level = measureLevel(audio.channels, sampleRateHz, found?.f0Hz);
+  const periodic = told && { ...told, f0Hz: knownHz ?? told.f0Hz };
+  const level = measureLevel(audio.channels, sampleRateHz, periodic?.f0Hz);
   const fitted = fitContour(level);
   onProgress(0.4);
-  const foundNotes = findNotes({ mono, sampleRateHz, track, level, fundamental: found, fitted });
+  const [fromSeconds, toSeconds] = soundingSpan(fitted, durationOf(audio));
+  const sidebands = knownHz === undefined ? findSidebands(mono, sampleRateHz, periodic, [fromSeconds, toSeconds]) : {};
+  const found = periodic ?? fundamentalOf(sidebands, fromSeconds, toSeconds);
+  const isSidebands = sidebands.fm !== undefined || sidebands.ring !== undefined;
+  const foundNotes = findNotes({ mono, sampleRateHz, track, level, fundamental: found, fitted, isSidebands });
   const slides = foundNotes.length > 1 ? findSlides(mono, sampleRateHz, track) : [];
   const notes = withoutPassing(foundNotes, slides);
-  const [fromSeconds, toSeconds] = soundingSpan(fitted, durationOf(audio));
   const bpm = piece.tempo.bpm;
   const movement =
     found && notes.length === 1
-      ? measureNoteMovement({ mono, sampleRateHz, track, f0Hz: found.f0Hz, level, fitted, bpm })
+      ? measureNoteMovement({ mono, sampleRateHz, track, f0Hz: found.f0Hz, level, fitted, bpm, isSidebands })
       : undefined;
   onProgress(0.7);
-  const common = { audio, sampleRateHz, mono, piece, track, level, fitted, notes, fromSeconds, toSeconds, movement };
+  const common = { audio, sampleRateHz, mono, piece, track, level, fitted, fromSeconds, toSeconds, movement };
   const glideSeconds = glideOf(slides);
   if (!found)
     return {
       ...common,
+      notes,
       glideSeconds,
       fundamental: undefined,
       f0At: undefined,
       partials: undefined,
       filter: undefined,
       notch: undefined,
+      sidebands: {},
+      sources: undefined,
+      root: undefined,
     };
   // Voices pull the pitch to whichever is in front; the middle of them is the tone's.
   const fundamental = { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
@@ -104,7 +116,28 @@ export function gather(
   const filter = partials && trackFilter(partials, f0Hz, sampleRateHz);
   const notch = partials && findNotch(movement, partials, fromSeconds + fitted.attackSeconds, toSeconds);
   onProgress(0.9);
-  return { ...common, glideSeconds, fundamental, f0At, partials, filter, notch };
+  const named =
+    notes.length === 1 && knownHz === undefined
+      ? nameNote({ mono, sampleRateHz, fundamental, partials, fitted, sidebands, fromSeconds, toSeconds })
+      : { root: { hz: f0Hz, multiple: 1 }, sources: undefined };
+  return {
+    ...common,
+    notes: notes.length === 1 ? [{ ...notes[0], ...noteNumber(named.root.hz) }] : notes,
+    glideSeconds,
+    fundamental,
+    f0At,
+    partials,
+    filter,
+    notch,
+    sidebands: notes.length === 1 ? sidebands : {},
+    ...named,
+  };
+}
+
+/** What has no period can have a carrier, or a tone that was multiplied. */
+function fundamentalOf({ fm, ring }: Sidebands, from: number, to: number): Fundamental | undefined {
+  const f0Hz = fm?.carrierHz ?? ring?.f0Hz;
+  return f0Hz === undefined ? undefined : { f0Hz, confidence: 0.6, steadyFromSeconds: from, steadyToSeconds: to };
 }
 
 /** A notch that goes through the partials, where no movement makes notches of its own. */

@@ -8,6 +8,10 @@ import { noiseSchema } from './traits/noise/schema';
 import { partialsSchema } from './traits/partials/schema';
 import { pitchSchema } from './traits/pitch/schema';
 import { spaceSchema } from './traits/space/schema';
+import { sourcesSchema } from './traits/sources/schema';
+import { fmSchema } from './traits/fm/schema';
+import { ringSchema } from './traits/ring/schema';
+import { formantsSchema } from './traits/formants/schema';
 import { unisonSchema } from './traits/unison/schema';
 import { widthSchema } from './traits/width/schema';
 
@@ -20,7 +24,7 @@ export const noteSchema = z.object({
 });
 
 /** Readings of other versions lack traits; cuts are then read again. */
-export const READING_VERSION = 4;
+export const READING_VERSION = 5;
 
 /** What is told of a tone, trait by trait. */
 const traitsSchema = z.object({
@@ -28,6 +32,10 @@ const traitsSchema = z.object({
   loudness: loudnessSchema,
   brightness: brightnessSchema,
   partials: partialsSchema,
+  sources: sourcesSchema,
+  fm: fmSchema,
+  ring: ringSchema,
+  formants: formantsSchema,
   noise: noiseSchema,
   unison: unisonSchema,
   width: widthSchema,

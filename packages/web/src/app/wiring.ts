@@ -4,7 +4,7 @@ import { type ResourceRequest, gatherResources, resourcesWanted } from '@imprint
 import { phraseOf } from '@imprint/core/matching/phrase';
 import { auditionedPatch } from '@imprint/core/patch/audition';
 import type { Patch } from '@imprint/core/patch/schema';
-import { outbox, sendLeftovers, sendOnLeaving } from '../keeping/keeping';
+import { outbox, sendFirstLeftovers, sendOnLeaving } from '../keeping/keeping';
 import { useSaving } from '../keeping/savingStore';
 import { useAudition } from '../stores/auditionStore';
 import { followTempo, usePatchStore } from '../stores/patchStore';
@@ -59,7 +59,7 @@ export function connectStores(): () => void {
     followStudy(),
     sendOnLeaving(),
   ];
-  void sendLeftovers();
+  void sendFirstLeftovers();
   return () => disconnect.forEach((stop) => stop());
 }
 

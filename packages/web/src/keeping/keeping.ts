@@ -51,20 +51,29 @@ async function openWindows(): Promise<Set<string>> {
   return new Set(held.map(({ name }) => name ?? ''));
 }
 
-let adopted: Promise<void> | undefined;
+let firstLeftovers: Promise<void> | undefined;
 
-/**
- * Sends what windows that are gone had left, once for each page; resolves when that was done or had to be put
- * off.
- */
-export function sendLeftovers(): Promise<void> {
-  adopted ??= (async () => {
-    void locks?.request(lockOf(windowId), () => new Promise(() => {}));
+/** Sends what windows that are gone had left. */
+export async function sendLeftovers(): Promise<void> {
+  try {
     const open = await openWindows();
     await outbox.adopt((id) => !open.has(lockOf(id)));
     await outbox.flush();
-  })().catch((error: unknown) => console.error(error));
-  return adopted;
+  } catch (error) {
+    console.error(error);
+  }
+}
+
+/**
+ * What was left before this page was opened is sent once, before anything is shown; resolves when that was
+ * done or had to be put off.
+ */
+export function sendFirstLeftovers(): Promise<void> {
+  firstLeftovers ??= (async () => {
+    void locks?.request(lockOf(windowId), () => new Promise(() => {}));
+    await sendLeftovers();
+  })();
+  return firstLeftovers;
 }
 
 /** Sends what there is when the page is hidden or left. Returns what undoes that. */

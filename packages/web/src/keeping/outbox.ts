@@ -246,6 +246,8 @@ export function createOutbox({ windowId, storage, senders, events, pausesMs = PA
       return flush();
     },
 
+    isSending: () => sending !== undefined,
+
     waitingOf: (kind: Unsent['kind'], id: string) => waiting.get(keyOf({ kind, id })),
 
     /** Takes over what windows that are gone have left to send. */

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import { RequestError, client } from '../api/client';
-import { outbox, windowId } from './keeping';
+import { outbox, sendLeftovers, windowId } from './keeping';
 
 interface PulseState {
   /** Why nothing can be saved at present; null while the server and its database answer. */
@@ -31,6 +31,8 @@ export function startPulse(studyId: string): () => void {
       if (over) return;
       usePulse.setState({ away: null, others, revision });
       if (wasAway) void outbox.flush();
+      // Another window may have gone meanwhile with more than could go with it.
+      if (!outbox.isSending()) void sendLeftovers();
     } catch (error) {
       if (over) return;
       const passing = error instanceof RequestError && error.isPassing;

@@ -3,7 +3,7 @@ import type { Grid } from '@imprint/core/reading/piece/grid';
 import { client } from '../api/client';
 import { openDeck } from '../audio/deck';
 import { unpacked } from '../keeping/contents';
-import { onSaved, outbox, sendLeftovers } from '../keeping/keeping';
+import { onSaved, outbox, sendFirstLeftovers } from '../keeping/keeping';
 import { progress } from '../workers/workers';
 import { selectCut } from './cuts';
 import { forgetIsolated } from './isolationStore';
@@ -27,7 +27,7 @@ export async function openStudy(id: string): Promise<void> {
   setState({ status: 'loading', loading: { title: 'Opening the study', fraction: 0 } });
   try {
     // What an earlier page had left to send belongs to what is opened.
-    await sendLeftovers();
+    await sendFirstLeftovers();
     if (isOver()) return;
     const { study, cuts, proofs, patch: kept, overview } = await client.study(id);
     const patch = kept && (await unpacked(kept.patch));

@@ -6,6 +6,10 @@ import { noise } from './noise';
 import { partials } from './partials';
 import { pitch } from './pitch';
 import { space } from './space';
+import { sources } from './sources';
+import { fm } from './fm';
+import { ring } from './ring';
+import { formants } from './formants';
 import { unison } from './unison';
 import { width } from './width';
 import type { TraitId } from '../../reading/schema';
@@ -17,6 +21,10 @@ export const comparedTraits = {
   loudness,
   brightness,
   partials,
+  sources,
+  fm,
+  ring,
+  formants,
   noise,
   unison,
   width,

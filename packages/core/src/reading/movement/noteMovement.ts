@@ -35,6 +35,8 @@ export interface Note {
   level: LevelContour;
   fitted: FittedContour;
   bpm: number | null;
+  /** Whether its lines are sidebands, not partials: then only its level is followed. */
+  isSidebands?: boolean;
 }
 
 const MOST_PARTIALS = 24;
@@ -44,7 +46,9 @@ const SURE = 0.8;
 const MOST_SECONDS = 10;
 
 /** Vibrato, slide, detuned voices, periodic movements and the space of a note. */
-export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fitted, bpm }: Note): NoteMovement {
+export function measureNoteMovement(note: Note): NoteMovement {
+  const { mono, sampleRateHz, track, f0Hz, level, fitted, bpm, isSidebands } = note;
+  if (isSidebands) return withoutMovement(note);
   const [from, end] = soundingSpan(fitted, mono.length / sampleRateHz);
   const to = Math.min(end, from + MOST_SECONDS);
   // What is left of the room after the note is looked at, too.
@@ -75,8 +79,13 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
     all.some(({ cause, rateHz }) => cause === 'chorus' && isRateOf(1 / heard.beatHz!, rateHz));
   const moved = beats ? all.filter(({ cause }) => cause !== 'chorus') : all;
   // The copy of a chorus is detuned only for as long as its delay moves one way.
-  const unison = !beats && moved.some(({ cause }) => cause === 'chorus') ? single : heard;
-  const space = measureSpace({ level, fitted, envelopes, detuned: unison.detuneCents !== null, bpm });
+  const isChorus = !beats && moved.some(({ cause }) => cause === 'chorus');
+  // A pitch that slides is as wide as voices that cannot be counted.
+  const isSliding = sweep !== undefined && heard.voices === null;
+  const alone = isChorus || isSliding ? single : heard;
+  const space = measureSpace({ level, fitted, envelopes, detuned: alone.detuneCents !== null, bpm });
+  // Repeats have lines of their own beside every partial, or make them wide.
+  const unison = space.echo ? single : alone;
   // Repeats that die away are an echo, not a movement of the tone.
   const motion = moved.filter(
     ({ of, rateHz }) => of !== 'loudness' || !space.echo || !isRateOf(space.echo.seconds, rateHz),
@@ -85,6 +94,20 @@ export function measureNoteMovement({ mono, sampleRateHz, track, f0Hz, level, fi
   const voicesCents = stiff || unison === voices.trait ? ownPitchCents : 0;
   const centreCents = vibrato ? middleOfTurns(fine, vibrato.rateHz) : voicesCents;
   return { vibrato, sweep, driftCents, unison, centreCents, motion, space, inharmonicity: stretch?.inharmonicity };
+}
+
+function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note): NoteMovement {
+  const envelopes = measureEnvelopes(mono, sampleRateHz, f0Hz, { mostPartials: 1 });
+  return {
+    vibrato: undefined,
+    sweep: undefined,
+    driftCents: undefined,
+    unison: noUnison,
+    centreCents: 0,
+    motion: [],
+    space: measureSpace({ level, fitted, envelopes, detuned: false, bpm }),
+    inharmonicity: undefined,
+  };
 }
 
 /** Mean of a pitch over whole turns of its vibrato, cents. */

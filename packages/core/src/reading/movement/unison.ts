@@ -45,6 +45,10 @@ const LEAST_COUNTED = 3;
  */
 const WIDER = 1.6;
 const WIDTH_DB = 8;
+/** What is wider than this would show voices one beside the other. */
+const MOST_UNRESOLVED = 5;
+/** Voices make low and high partials as wide in cents; a filter that moves their phases does not. */
+const MOST_UNEVEN = 1.8;
 /** The stretch that is looked at; in a longer one pitches drift more than they beat. */
 const MAX_SECONDS = 6;
 
@@ -88,8 +92,12 @@ export function measureUnison(
     return { trait, centreCents: (lines[0] + lines[lines.length - 1]) / 2 };
   }
   const [width, steady] = [stack.levelsDb, stack.singleDb].map(widthCents);
-  if (width > WIDER * steady && width - steady > stack.resolutionCents) {
-    const trait = { ...told(width - steady, undefined, envelopes.f0Hz), spectrum, confidence: 0.5 * certain };
+  const [lower, upper] = stack.halvesDb.map(widthCents);
+  const isEven = Math.max(lower, upper) < MOST_UNEVEN * Math.min(lower, upper);
+  const wider = width - steady;
+  const isClose = wider > stack.resolutionCents && wider < MOST_UNRESOLVED * stack.resolutionCents;
+  if (width > WIDER * steady && isClose && isEven) {
+    const trait = { ...told(wider, undefined, envelopes.f0Hz), spectrum, confidence: 0.5 * certain };
     return { trait, centreCents: 0 };
   }
   return { trait: { ...nothing, spectrum, confidence: 0.9 * certain }, centreCents: 0 };

@@ -34,6 +34,8 @@ interface Sound {
   level: LevelContour;
   fundamental: Fundamental | undefined;
   fitted: FittedContour;
+  /** Whether its lines are the sidebands of one tone: then it is one note, whatever they look like. */
+  isSidebands?: boolean;
 }
 
 /**
@@ -44,13 +46,20 @@ export function findNotes(sound: Sound): ReadingNote[] {
   const { level, fundamental, fitted } = sound;
   const end = level.rms.length * level.hopSeconds;
   const onsets = findOnsets(sound.mono, sound.sampleRateHz);
-  const isOne = fundamental && isOneNote(sound.track, level, fundamental) && !isStruckAgain(sound, fundamental, onsets);
-  if (isOne && !isChord(sound, fundamental)) {
+  const isOne = fundamental && isOneNote(sound, fundamental) && !isStruckAgain(sound, fundamental, onsets);
+  if (fundamental && (isSideband(sound) || (isOne && !isChord(sound, fundamental)))) {
     const noteOff = fitted.noteOffSeconds ?? end;
     return [note(fitted.onsetSeconds, noteOff, midiFromHz(fundamental.f0Hz), fitted.fullRms)];
   }
   return trackPhrase(sound, onsets);
 }
+
+const isSideband = ({ isSidebands, level }: Sound) =>
+  isSidebands &&
+  levelRises(
+    level,
+    level.rms.reduce((a, b) => Math.max(a, b), 0),
+  ).length <= 1;
 
 /** Notes of a phrase or of chords, from how much each note sounds in each frame. */
 function trackPhrase({ mono, sampleRateHz, track }: Sound, onsets: readonly number[]): ReadingNote[] {
@@ -112,14 +121,40 @@ const THIRD_PARTIAL = 19;
 /** Share of the clear frames that must have the cut's pitch for it to be one note. */
 const PREVAILING = 0.75;
 
-function isOneNote(track: PitchTrack, level: LevelContour, { f0Hz }: Fundamental): boolean {
+function isOneNote(sound: Sound, { f0Hz }: Fundamental): boolean {
+  const { track, level } = sound;
   const loudest = level.rms.reduce((a, b) => Math.max(a, b), 0);
   const clear = track.f0Hz.filter((_, i) => isClear(track, i, loudest)).length;
   const near = framesNear(track, f0Hz, NEW_NOTE_CENTS).length;
   if (near < PREVAILING * clear && !swings(track, f0Hz, clear)) return false;
-  if (levelRises(level, loudest).length <= 1) return true;
+  const rises = levelRises(level, loudest);
+  if (rises.length <= 1 || isGated(sound, f0Hz, rises)) return true;
   // Of echoes the softest tell as much as the loudest, where nothing else is as soft.
   return ECHO_RATIOS.some((ratio) => areEchoes(level, levelRises(level, loudest, ratio)));
+}
+
+/** A tremolo, however steep, leaves something of the tone, keeps its phases and is even. */
+const GATED_COHERENCE = 0.8;
+const GATED_LEAST_DB = -26;
+const UNEVEN_GATE = 0.08;
+
+/** Whether a tone goes on while its level comes and goes by itself. */
+function isGated({ mono, sampleRateHz, level }: Sound, f0Hz: number, rises: readonly number[]): boolean {
+  if (rises.length < 3) return false;
+  const gaps = rises.slice(1).map((at, i) => at - rises[i]);
+  const gap = median(gaps);
+  const { rms, hopSeconds } = level;
+  const loudest = rms.reduce((a, b) => Math.max(a, b), 0);
+  return rises.slice(1).every((at, i) => {
+    const before = rms[Math.max(0, Math.round(at / hopSeconds))] / loudest;
+    // A note may begin anywhere in a turn.
+    const isEven = i === 0 || Math.abs(gaps[i] / gap - Math.max(1, Math.round(gaps[i] / gap))) < UNEVEN_GATE;
+    return (
+      isEven &&
+      decibelsFromGain(before) > GATED_LEAST_DB &&
+      strikeAt(mono, sampleRateHz, f0Hz, at + RISE_SECONDS / 2).coherence > GATED_COHERENCE
+    );
+  });
 }
 
 /** A moment that is told as the attack's own. */
@@ -239,14 +274,20 @@ function centsOf({ midi, onsetSeconds, endSeconds }: TrackedNote, spectra: NoteS
   return tuningCents + (weights > 0 ? sum / weights : 0);
 }
 
-function note(onset: number, end: number, exact: number, rms: number): ReadingNote {
+/** The note that a frequency is nearest to, and how far it stands from it. */
+export const noteNumber = (hz: number) => numberOf(midiFromHz(hz));
+
+function numberOf(exact: number) {
   const midi = Math.min(127, Math.max(0, Math.round(exact)));
+  return { midi, cents: Math.round((exact - midi) * 1000) / 10 };
+}
+
+function note(onset: number, end: number, exact: number, rms: number): ReadingNote {
   const seconds = (value: number) => Math.round(value * 1e5) / 1e5;
   return {
     onsetSeconds: seconds(onset),
     durationSeconds: seconds(Math.max(0.01, end - onset)),
-    midi,
-    cents: Math.round((exact - midi) * 1000) / 10,
+    ...numberOf(exact),
     levelDb: Math.round(decibelsFromGain(rms) * 10) / 10,
   };
 }

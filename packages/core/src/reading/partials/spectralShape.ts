@@ -3,6 +3,17 @@ import { fitLine } from '../statistics';
 
 export type PlainShape = 'sine' | 'triangle' | 'saw' | 'square' | 'pulse';
 
+const PLAIN = ['sine', 'triangle', 'saw', 'square'] as const;
+
+/** Amplitude of partial n of a plain waveform, by its Fourier series. */
+export function shapeAmplitude(shape: PlainShape, pulseWidth: number | null, n: number): number {
+  if (shape === 'sine') return n === 1 ? 1 : 0;
+  if (shape === 'triangle') return n % 2 ? 1 / (n * n) : 0;
+  if (shape === 'saw') return 1 / n;
+  if (shape === 'square') return n % 2 ? 1 / n : 0;
+  return Math.abs(Math.sin(Math.PI * n * (pulseWidth ?? 0.5))) / n;
+}
+
 /** Partials compared with the plain shapes; higher ones say more about a filter than about the source. */
 const COMPARED = 12;
 const FLOOR_DB = -60;
@@ -19,14 +30,13 @@ export function nearestShape(levelsDb: readonly number[]): {
   errorDb: number;
 } {
   const heard = levelsDb.slice(0, COMPARED);
-  const candidates: { shape: PlainShape; pulseWidth: number | null; errorDb: number }[] = [
-    { shape: 'sine', pulseWidth: null, errorDb: distance(heard, (n) => (n === 1 ? 1 : 0)) },
-    { shape: 'triangle', pulseWidth: null, errorDb: distance(heard, (n) => (n % 2 ? 1 / (n * n) : 0)) },
-    { shape: 'saw', pulseWidth: null, errorDb: distance(heard, (n) => 1 / n) },
-    { shape: 'square', pulseWidth: 0.5, errorDb: distance(heard, (n) => (n % 2 ? 1 / n : 0)) },
-  ];
+  const candidates = PLAIN.map((shape) => ({
+    shape,
+    pulseWidth: shape === 'square' ? 0.5 : null,
+    errorDb: distance(heard, (n) => shapeAmplitude(shape, null, n)),
+  })) as { shape: PlainShape; pulseWidth: number | null; errorDb: number }[];
   for (let width = 0.05; width < 0.46; width += 0.01) {
-    const errorDb = distance(heard, (n) => Math.abs(Math.sin(Math.PI * n * width)) / n) + 0.5;
+    const errorDb = distance(heard, (n) => shapeAmplitude('pulse', width, n)) + 0.5;
     candidates.push({ shape: 'pulse', pulseWidth: Math.round(width * 100) / 100, errorDb });
   }
   return candidates.reduce((best, candidate) => (candidate.errorDb < best.errorDb ? candidate : best));

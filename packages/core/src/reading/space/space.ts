@@ -93,15 +93,74 @@ function findEcho(levels: Float64Array, from: number, bpm: number | null) {
     tail.map((db, i) => db - slope * seconds[i]),
     rate.rateHz,
   );
-  const range = Math.max(...turn) - Math.min(...turn);
-  const steepest = Math.max(...turn.map((db, i) => Math.abs(db - turn[(i + 1) % turn.length])));
-  if (range < LEAST_STEP_DB || steepest < SUDDEN * range) return undefined;
+  if (Math.max(...turn) - Math.min(...turn) < LEAST_STEP_DB) return undefined;
+  const step = suddenStep(turn);
+  if (step === undefined || !stepsEveryTurn(tail, step / turn.length, rate.rateHz)) return undefined;
+  const fallDb = fallPerTurn(tail, 1 / rate.rateHz, dropDb);
+  // What comes back as loud as before is a movement of the tone.
+  if (fallDb < LEAST_DROP_DB / 2) return undefined;
   const echo = {
     seconds: Number((1 / rate.rateHz).toPrecision(4)),
     division: (bpm === null ? undefined : divisionOf(rate.rateHz, bpm)) ?? null,
-    feedback: Number((10 ** (-dropDb / 20)).toFixed(3)),
+    feedback: Number((10 ** (-fallDb / 20)).toFixed(3)),
   };
   return { echo, confidence: rate.explained * Math.min(1, rate.turns / 3) };
+}
+
+/**
+ * Where in a turn the level moves at once; undefined where it does not. By amplitude: on a scale of dB the
+ * cusp between two beating voices looks as steep.
+ */
+function suddenStep(turn: Float64Array): number | undefined {
+  const amplitudes = turn.map((db) => 10 ** (db / 20));
+  const range = Math.max(...amplitudes) - Math.min(...amplitudes);
+  const steps = Array.from(amplitudes, (a, i) => Math.abs(amplitudes[(i + 1) % turn.length] - a));
+  const steepest = Math.max(...steps);
+  return steepest >= SUDDEN * range ? steps.indexOf(steepest) + 1 : undefined;
+}
+
+/** A step is seen within so much time, is so large, and comes with this share of the turns. */
+const STEP_REACH_SECONDS = 0.02;
+const LEAST_TURN_STEP_DB = 1.2;
+const STEPPED_TURNS = 0.6;
+
+/** Whether the level steps at one place of most turns, against how it goes before and behind it. */
+function stepsEveryTurn(tail: Float64Array, place: number, rateHz: number): boolean {
+  const reach = Math.round(STEP_REACH_SECONDS / STEP_SECONDS);
+  let [turns, stepped] = [0, 0];
+  for (let at = place / rateHz; at < tail.length * STEP_SECONDS; at += 1 / rateHz) {
+    const i = Math.round(at / STEP_SECONDS);
+    if (i < reach || i + reach >= tail.length || tail[i + reach] < REPEATED_DB) continue;
+    turns++;
+    // What is sudden may be a step beside the place, by the length of the steps.
+    const change = (from: number) => (tail[from + 2 * reach] ?? tail[from]) - (tail[from] ?? tail[from + 2 * reach]);
+    const steps = [-1, 0, 1].map((off) => {
+      const first = i + off - reach;
+      return Math.abs(change(first) - (change(first - 2 * reach) + change(first + 2 * reach)) / 2);
+    });
+    if (Math.max(...steps) >= LEAST_TURN_STEP_DB) stepped++;
+  }
+  return stepped >= MIN_TURNS && stepped >= STEPPED_TURNS * turns;
+}
+
+/** Echoes that are told this far under the loudest. */
+const REPEATED_DB = -50;
+const LEAST_REPEATED = 8;
+
+/**
+ * From each moment to the same one a turn later, once the tone itself has been: how the whole tail falls also
+ * says how the tone does.
+ */
+function fallPerTurn(tail: Float64Array, turnSeconds: number, otherwise: number): number {
+  const steps = turnSeconds / STEP_SECONDS;
+  const falls: number[] = [];
+  for (let i = Math.ceil(steps); i + steps + 1 < tail.length; i++) {
+    const at = i + steps;
+    const whole = Math.floor(at);
+    const later = tail[whole] + (at - whole) * (tail[whole + 1] - tail[whole]);
+    if (later > REPEATED_DB) falls.push(tail[i] - later);
+  }
+  return falls.length < LEAST_REPEATED ? otherwise : median(falls);
 }
 
 /** A tone's own release falls smoothly; a room's partials come and go by this many dB at least. */

@@ -153,6 +153,7 @@ function curveOf({ samples, sampleRateHz, f0Hz, fromSeconds, toSeconds }: Distor
     }
     periods.push({ wave, rms: Math.sqrt(Math.max(0, squares / POINTS - mean(wave) ** 2)) });
   }
+  takeOffSlopes(periods);
   const loudest = Math.max(...periods.map(({ rms }) => rms));
   // Behind a curve a small fall of the level is a large one before it: only the very loudest periods are
   // alike.
@@ -175,6 +176,20 @@ function curveOf({ samples, sampleRateHz, f0Hz, fromSeconds, toSeconds }: Distor
     amount: Number(best.drive.toFixed(2)),
     confidence: 0.5 + 0.4 * ((best.fit - LEAST_FIT) / (1 - LEAST_FIT)),
   };
+}
+
+/** Gain from one period to the next that is no slope but a start or an end. */
+const MOST_SLOPE = 3;
+
+/** The level falls within each period, too, which bends a low tone's waveform as a curve would. */
+function takeOffSlopes(periods: readonly { wave: Float64Array; rms: number }[]): void {
+  const levels = periods.map(({ rms }) => rms);
+  periods.forEach(({ wave }, k) => {
+    const [before, after] = [levels[Math.max(0, k - 1)], levels[Math.min(levels.length - 1, k + 1)]];
+    const slope = Math.sqrt(after / before);
+    if (!(slope < MOST_SLOPE && slope > 1 / MOST_SLOPE)) return;
+    for (let p = 0; p < POINTS; p++) wave[p] *= slope ** (0.5 - p / POINTS);
+  });
 }
 
 type Curve = 'soft' | 'hard' | 'fold';

@@ -1,14 +1,9 @@
 import { type PartialFrames, measurePartials } from '../partials/partialFrames';
-import type { Reading } from '../schema';
 import { median } from '../statistics';
 
 /** Noise that is weaker than this against the tone is no more than what lines leak. */
 const LEAST_DB = -50;
-/** Noise of a start that is this much stronger than later belongs to the start only. */
-const ATTACK_ONLY_DB = 12;
 const ATTACK_SECONDS = 0.06;
-/** A start's own slope leaks as well: what is weaker than this is no noise. */
-const ATTACK_LEAST_DB = -32;
 /**
  * Mean of an exponential distribution, which the power of noise has, over its median: a median is deaf to
  * single leaks.
@@ -25,14 +20,16 @@ const FRAMES = [
   { periods: 4, trust: 0.3 },
 ] as const;
 const LONGEST_FRAME_SECONDS = 0.5;
+/** What short frames, or frames of what moves, show of softer noise may be leaks. */
+const DOUBTFUL_DB = -34;
 /** So many frames tell a median. */
 const FRAME_COUNT = 12;
 /** A leak gets this much less from frames of twice the length, noise does not. */
 const LEAK_DB = 4;
 
 /**
- * Detuned voices stand everywhere between high partials, but not between low ones. Noise that is missing
- * there may be voices.
+ * Detuned voices and what moves stand everywhere between high partials, but not between low ones. Noise that
+ * is missing there may be voices, and is, where they were found.
  */
 const LOW_PARTIALS = 8;
 const VOICES_RISE_DB = 12;
@@ -44,51 +41,34 @@ export interface Followed {
   sampleRateHz: number;
   f0Hz: number;
   f0At: (seconds: number) => number;
+  /** Whether voices, a vibrato or another movement were found, which stand between the partials as well. */
+  isMoving?: boolean;
 }
 
 /**
  * Noise under a tone, from what stands halfway between its partials in frames of whole periods, where steady
  * partials leave nothing. Beating or moving ones do, but less the longer the frames are; noise stays as it
  * is. Levels are against the tone's own power.
- *
- * @param short frames of four periods over the whole sound
  */
-export function measureNoise(
-  tone: Followed,
-  short: PartialFrames,
-  fromSeconds: number,
-  toSeconds: number,
-): Reading['traits']['noise'] {
+export function measureNoise(tone: Followed, fromSeconds: number, toSeconds: number): SteadyNoise {
   const span = toSeconds - fromSeconds;
   const usable = FRAMES.filter(({ periods }) => periods / tone.f0Hz < Math.min(LONGEST_FRAME_SECONDS, span / 3));
-  const nothing = { levelDb: null, centroidHz: null, attackOnly: null };
-  if (usable.length === 0) return { ...nothing, confidence: 0 };
+  if (usable.length === 0) return { confidence: 0 };
   const [longest, next] = usable.slice(0, 2).map(({ periods }) => steadyNoise(tone, periods, fromSeconds, toSeconds));
-  const trust = longest.rise > VOICES_RISE_DB ? DOUBT : usable[0].trust;
-
-  // A frame that is longer than the start sees the tone come up, which looks like noise.
-  const seesStart = short.periods / tone.f0Hz < ATTACK_SECONDS / 2;
-  const start = seesStart ? framesWithin(short, fromSeconds, fromSeconds + ATTACK_SECONDS) : [];
-  const early = start.length > 0 ? noiseOf(short, start) : longest;
-  if (longest.db < LEAST_DB && early.db > longest.db + ATTACK_ONLY_DB && early.db > ATTACK_LEAST_DB) {
-    return {
-      levelDb: toHundredths(early.db),
-      centroidHz: Math.round(early.centroidHz),
-      attackOnly: true,
-      confidence: 0.6,
-    };
-  }
+  const looksMoved = longest.rise > VOICES_RISE_DB;
+  const trust = looksMoved ? DOUBT : usable[0].trust;
   const leaks = next !== undefined && next.db > longest.db + LEAK_DB;
-  if (longest.db < LEAST_DB || leaks) return { ...nothing, confidence: leaks ? trust / 2 : trust };
-  return {
-    levelDb: toHundredths(longest.db),
-    centroidHz: Math.round(longest.centroidHz),
-    attackOnly: false,
-    confidence: trust,
-  };
+  if (longest.db < LEAST_DB) return { confidence: trust };
+  const isDoubtful = (tone.isMoving || trust < DOUBT) && longest.db < DOUBTFUL_DB;
+  if (leaks || isDoubtful || (looksMoved && tone.isMoving)) return { confidence: trust / 2 };
+  return { found: { levelDb: longest.db, centroidHz: longest.centroidHz }, confidence: trust };
 }
 
-const toHundredths = (value: number) => Number(value.toFixed(2));
+/** Noise that is there all along, where there is any. */
+export interface SteadyNoise {
+  found?: { levelDb: number; centroidHz: number };
+  confidence: number;
+}
 
 function framesWithin({ seconds }: PartialFrames, from: number, to: number): number[] {
   return [...seconds.keys()].filter((t) => seconds[t] >= from && seconds[t] <= to);

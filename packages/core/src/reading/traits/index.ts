@@ -6,6 +6,10 @@ import { noise } from './noise';
 import { partials } from './partials';
 import { pitch } from './pitch';
 import { space } from './space';
+import { sources } from './sources';
+import { fm } from './fm';
+import { ring } from './ring';
+import { formants } from './formants';
 import { unison } from './unison';
 import { width } from './width';
 import type { Reading, TraitId } from '../schema';
@@ -22,6 +26,10 @@ export const traits = {
   loudness,
   brightness,
   partials,
+  sources,
+  fm,
+  ring,
+  formants,
   noise,
   unison,
   width,

@@ -6,12 +6,16 @@ import { readingOf, useStudyStore } from '../../stores/studyStore';
 import { AcrossCard } from './AcrossCard';
 import { BrightnessCard } from './BrightnessCard';
 import { DirtCard } from './DirtCard';
+import { FmCard } from './FmCard';
+import { FormantsCard } from './FormantsCard';
 import { LayersCard } from './LayersCard';
 import { LoudnessCard } from './LoudnessCard';
 import { MotionCard } from './MotionCard';
 import { NoiseCard } from './NoiseCard';
 import { PartialsCard } from './PartialsCard';
 import { PitchCard } from './PitchCard';
+import { RingCard } from './RingCard';
+import { SourcesCard } from './SourcesCard';
 import { SpaceCard } from './SpaceCard';
 import { UnisonCard } from './UnisonCard';
 import { WidthCard } from './WidthCard';
@@ -24,6 +28,10 @@ const traitCards = {
   loudness: LoudnessCard,
   brightness: BrightnessCard,
   partials: PartialsCard,
+  sources: SourcesCard,
+  fm: FmCard,
+  ring: RingCard,
+  formants: FormantsCard,
   unison: UnisonCard,
   width: WidthCard,
   motion: MotionCard,
@@ -32,11 +40,26 @@ const traitCards = {
   dirt: DirtCard,
 } satisfies { readonly [T in TraitId]: Card };
 
+/** What few tones have has a card only where it was found. */
+const isThere: Partial<Record<TraitId, (traits: Reading['traits']) => boolean>> = {
+  fm: ({ fm }) => fm.carrierHz !== null,
+  ring: ({ ring }) => ring.rateHz !== null,
+  formants: ({ formants }) => formants.peaks.length > 0,
+};
+const rareNames: Partial<Record<TraitId, string>> = {
+  fm: 'FM',
+  ring: 'ring or amplitude modulation',
+  formants: 'formants',
+};
+
 /** Layers are told from several traits, and stand behind the last of them. */
-const cards: readonly [string, Card][] = Object.entries<Card>(traitCards).flatMap(([id, card]) =>
+const cards = Object.entries<Card>(traitCards).flatMap(([id, card]): [string, Card][] =>
   id === 'width'
-    ? [[id, card] as [string, Card], ['layers', LayersCard] as [string, Card]]
-    : [[id, card] as [string, Card]],
+    ? [
+        [id, card],
+        ['layers', LayersCard],
+      ]
+    : [[id, card]],
 );
 
 /** What was measured of the chosen cut. */
@@ -53,13 +76,21 @@ function Cards() {
   const cutId = useStudyStore((state) => state.cutId);
   // What is heard belongs to one cut, and to this screen.
   useEffect(() => endEvidence, [cutId]);
+  const missing = Object.keys(rareNames).filter((id) => !isThere[id as TraitId]!(reading.traits)) as TraitId[];
   return (
     <div className="grid h-full auto-rows-auto grid-cols-2 content-start overflow-y-auto [container-type:size]">
-      {cards.map(([id, Card]) => (
-        // Which partial is heard alone belongs to a cut.
-        <Card key={`${id} ${cutId}`} reading={reading} />
-      ))}
+      {cards
+        .filter(([id]) => !missing.includes(id as TraitId))
+        .map(([id, Card]) => (
+          // Which partial is heard alone belongs to a cut.
+          <Card key={`${id} ${cutId}`} reading={reading} />
+        ))}
       <AcrossCard />
+      {missing.length > 0 && (
+        <p className="col-span-2 p-4 text-soft">
+          Looked for and not found: {missing.map((id) => rareNames[id]).join(', ')}.
+        </p>
+      )}
     </div>
   );
 }

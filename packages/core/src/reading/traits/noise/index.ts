@@ -1,4 +1,7 @@
+import type { NoteMovement } from '../../movement/noteMovement';
+import { averageLevelsDb } from '../../partials/averageLevels';
 import { measureNoise } from '../../spectra/noise';
+import { findStartNoise } from '../../spectra/startNoise';
 import type { TraitDescriptor } from '../descriptor';
 import { NO_PITCH, several } from '../doubts';
 import { pitchAt, soloPartials } from '../../evidenceSounds';
@@ -7,12 +10,34 @@ import { toMono } from '../../audio';
 /** As many partials as are taken out of the noise. */
 const MOST_PARTIALS = 256;
 
+const START_CONFIDENCE = 0.6;
+
+const moves = ({ unison, vibrato, motion }: NoteMovement) =>
+  unison.detuneCents !== null || vibrato !== undefined || motion.length > 0;
+
+const told = ({ levelDb, centroidHz }: { levelDb: number; centroidHz: number }) => ({
+  levelDb: Number(levelDb.toFixed(2)),
+  centroidHz: Math.round(centroidHz),
+});
+
 export const noise = {
-  measure({ mono, sampleRateHz, partials, fundamental, f0At, movement, fromSeconds, toSeconds }) {
-    // Stretched partials stand where noise is looked for.
-    if (!partials || !fundamental || !f0At || movement?.inharmonicity)
-      return { levelDb: null, centroidHz: null, attackOnly: null, confidence: 0 };
-    return measureNoise({ mono, sampleRateHz, f0Hz: fundamental.f0Hz, f0At }, partials, fromSeconds, toSeconds);
+  measure({ mono, sampleRateHz, partials, fundamental, f0At, fitted, movement, sidebands, fromSeconds, toSeconds }) {
+    const nothing = { levelDb: null, centroidHz: null, attackOnly: null };
+    // Stretched partials and sidebands stand where noise is looked for.
+    if (!partials || !fundamental || !f0At || movement?.inharmonicity || sidebands.fm || sidebands.ring)
+      return { ...nothing, confidence: 0 };
+    const { f0Hz } = fundamental;
+    const isMoving = movement !== undefined && moves(movement);
+    const steady = measureNoise({ mono, sampleRateHz, f0Hz, f0At, isMoving }, fromSeconds, toSeconds);
+    if (steady.found) return { ...told(steady.found), attackOnly: false, confidence: steady.confidence };
+    // Of a pitch that slides, and of voices that beat, periods are not alike.
+    if (!movement || movement.sweep || movement.vibrato || movement.unison.detuneCents !== null)
+      return { ...nothing, confidence: steady.confidence };
+    const partialsDb = averageLevelsDb(partials, fitted);
+    const start = findStartNoise({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSeconds });
+    return start
+      ? { ...told(start), attackOnly: true, confidence: START_CONFIDENCE }
+      : { ...nothing, confidence: steady.confidence };
   },
 
   doubt: (reading) => {

@@ -11,10 +11,19 @@ import { pitchAt, soloPartials } from '../../evidenceSounds';
 /** Partials kept per frame in the reading's plot. */
 const PLOTTED_PARTIALS = 24;
 
+/** Lines that are no multiples of the pitch say little as partials. */
+const BETWEEN = 0.4;
+
+/** Of the partials of the whole, those of its root; of a root that is none of them, nothing but itself. */
+function ownPartials(values: ArrayLike<number>, multiple: number): number[] {
+  if (!Number.isInteger(multiple)) return [0];
+  return Array.from({ length: Math.floor(values.length / multiple) }, (_, i) => values[(i + 1) * multiple - 1]);
+}
+
 export const partials = {
-  measure({ partials: frames, fitted, fundamental, movement }) {
+  measure({ partials: frames, fitted, fundamental, movement, root, sidebands }) {
     const empty = { hopSeconds: 0.01, frames: [] };
-    if (!frames || !fundamental) {
+    if (!frames || !fundamental || !root) {
       return {
         levelsDb: [],
         oddMinusEvenDb: null,
@@ -27,7 +36,7 @@ export const partials = {
         confidence: 0,
       };
     }
-    const levelsDb = averageLevelsDb(frames, fitted);
+    const levelsDb = sidebands.ring?.levelsDb ?? ownPartials(averageLevelsDb(frames, fitted), root.multiple);
     const shape = nearestShape(levelsDb);
     const loudest = strongest(frames.amplitudes);
     const step = Math.max(1, Math.ceil(frames.seconds.length / 120));
@@ -46,12 +55,12 @@ export const partials = {
       overTime: {
         hopSeconds: hop * step,
         frames: kept.map((t) =>
-          Array.from(frameAmplitudes(frames, t).subarray(0, PLOTTED_PARTIALS), (a) =>
-            rounded(Math.max(-100, decibelsFromGain(a / loudest)), 4),
-          ),
+          ownPartials(frameAmplitudes(frames, t), root.multiple)
+            .slice(0, PLOTTED_PARTIALS)
+            .map((a) => rounded(Math.max(-100, decibelsFromGain(a / loudest)), 4)),
         ),
       },
-      confidence: fundamental.confidence,
+      confidence: fundamental.confidence * (Number.isInteger(root.multiple) ? 1 : BETWEEN),
     };
   },
 

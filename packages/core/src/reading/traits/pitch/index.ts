@@ -5,10 +5,12 @@ import { overlap, several } from '../doubts';
 import { fill, gainAt, pitchAt } from '../../evidenceSounds';
 
 export const pitch = {
-  measure({ track, fundamental, movement, fromSeconds, glideSeconds }) {
+  measure({ track, fundamental, root, movement, fromSeconds, glideSeconds }) {
     const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 0.01;
     const lead = Math.round(track.seconds[0] / hop);
-    const clear = track.f0Hz.map((hz, i) => (track.clarity[i] > 0.6 ? hz : NaN));
+    // The track follows the period of the whole.
+    const octaves = root?.multiple ?? 1;
+    const clear = track.f0Hz.map((hz, i) => (track.clarity[i] > 0.6 ? octaves * hz : NaN));
     const contour = toSeries(hop, [...new Array<number>(lead).fill(NaN), ...clear]);
     const { sweep, vibrato, driftCents } = movement ?? {};
     const moved = {
@@ -24,11 +26,11 @@ export const pitch = {
       glideSeconds: glideSeconds === undefined ? null : rounded(glideSeconds),
       contour,
     };
-    if (!fundamental) return { f0Hz: null, midi: null, cents: null, ...moved, confidence: 0 };
-    const exact = midiFromHz(fundamental.f0Hz);
+    if (!fundamental || !root) return { f0Hz: null, midi: null, cents: null, ...moved, confidence: 0 };
+    const exact = midiFromHz(root.hz);
     const midi = Math.round(exact);
     return {
-      f0Hz: rounded(fundamental.f0Hz, 9),
+      f0Hz: rounded(root.hz, 9),
       midi,
       cents: rounded((exact - midi) * 100),
       ...moved,

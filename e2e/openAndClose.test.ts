@@ -1,0 +1,63 @@
+import { readFileSync, readdirSync } from 'node:fs';
+import { writeWav } from '@imprint/core/formats/wav';
+import { type Bench, openStudy, pause, startBench } from './support';
+
+let bench: Bench;
+
+beforeAll(async () => {
+  bench = await startBench();
+});
+afterAll(() => bench.close());
+
+it('opening and closing a study again and again leaves nothing behind', async () => {
+  const rate = 44100;
+  const channel = Float32Array.from({ length: 40 * rate }, (_, i) => 0.3 * Math.sin(0.02 * i + 3 * Math.sin(1e-5 * i)));
+  const bytes = writeWav({ channels: [channel, channel], sampleRateHz: rate }, 'int16');
+  const form = new FormData();
+  form.append('file', new Blob([bytes as Uint8Array<ArrayBuffer>]), 'Forty seconds.wav');
+  await fetch(`${bench.server.url}/api/studies`, { method: 'POST', body: form });
+  const own = await bench.open();
+  const debug = await own.context().newCDPSession(own);
+  await debug.send('Performance.enable');
+  /** What the page holds once the sound of the last study has closed, which takes a moment. */
+  const settledCounts = async () => {
+    for (let tries = 1; ; tries++) {
+      await pause(300);
+      await debug.send('HeapProfiler.collectGarbage');
+      const { metrics } = await debug.send('Performance.getMetrics');
+      const metric = (name: string) => metrics.find((one) => one.name === name)!.value;
+      const audioNodes = metric('AudioHandlers');
+      if (audioNodes === 0 || tries === 30)
+        return { megabytes: pageMegabytes(), listeners: metric('JSEventListeners'), audioNodes };
+    }
+  };
+  const CYCLES = 10;
+  const counts: Awaited<ReturnType<typeof settledCounts>>[] = [];
+  for (let cycle = 0; cycle < CYCLES; cycle++) {
+    await openStudy(own, 'Forty seconds');
+    await own.getByRole('link', { name: /all studies/ }).click();
+    await own.getByText('Newest proof').waitFor();
+    if (cycle !== 2 && cycle !== CYCLES - 1) continue;
+    counts.push(await settledCounts());
+  }
+  const [third, last] = counts;
+  expect(last.megabytes / third.megabytes).toBeLessThan(1.3);
+  expect(last.listeners).toBeLessThanOrEqual(third.listeners);
+  expect(last.audioNodes).toBeLessThanOrEqual(third.audioNodes);
+  await own.context().close();
+});
+
+/** Memory of the largest page, with what it shares with its threads (proc(5), Pss). */
+function pageMegabytes(): number {
+  let most = 0;
+  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
+      const [, kilobytes] = /^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8'))!;
+      most = Math.max(most, Number(kilobytes) / 1000);
+    } catch {
+      // It ended meanwhile.
+    }
+  }
+  return most;
+}

@@ -1,0 +1,317 @@
+import { type PlainShape, shapeAmplitude } from './spectralShape';
+import { type Slope, lowpassAttenuationDb } from '../spectra/filterTrack';
+
+/** One plain waveform that a tone can be made of. */
+export interface SourcePart {
+  shape: PlainShape;
+  pulseWidth: number | null;
+  /** Its fundamental is this multiple of the lowest partial. */
+  multiple: number;
+  /** Power against that of the loudest part, dB, behind the filter. */
+  levelDb: number;
+}
+
+export interface PlainSources {
+  /** Lowest first. */
+  parts: SourcePart[];
+  /** What they leave of the levels, dB. */
+  errorDb: number;
+}
+
+/** Partials that are looked at; of higher ones a filter says more than a source. */
+const MOST_PARTIALS = 24;
+const FLOOR_DB = -55;
+/** What is so far under a neighbour is what that one leaks. */
+const LEAK_DB = 18;
+const SINE_MULTIPLES = [1, 2, 3, 4, 5, 6, 8];
+/** Widths of a pulse that is tried alone, and beside others. */
+const PULSE_WIDTHS = Array.from({ length: 20 }, (_, i) => 0.06 + 0.02 * i);
+const FEW_WIDTHS = [0.1, 0.2, 0.3, 0.4];
+const WIDTH_STEP = 0.01;
+const RESONANCES_DB = [0, 7, 14];
+const MOST_PARTS = 3;
+/** Beginnings that are gone on with. */
+const KEPT = 4;
+/** One more part has to leave this share of the squares, and so much less. */
+const WORTHWHILE_SHARE = 0.5;
+const WORTHWHILE_DB = 0.7;
+/** Which no more part is looked for under. */
+const EXPLAINED_DB = 0.5;
+/** A pulse of any width can look like much else, a resonance too. */
+const PULSE_PENALTY_DB = 0.5;
+const RESONANCE_PENALTY_DB = 0.4;
+const AS_SAWS_PENALTY_DB = 0.4;
+/** Softer parts are no source. */
+const LEAST_PART_DB = -50;
+/** Waveforms that leave more explain nothing; sines may, if they are few. */
+const MOST_MIXED_DB = 2.5;
+const DRAWN_DB = -40;
+const MOST_DRAWN = 9;
+const DRAWN_SHARE = 0.8;
+/** What is under the softest stop. */
+const DRAWN_ERROR_DB = 1;
+/** Updates of the gains. */
+const UPDATES = 10;
+/** Deviations count no more than this: partials of two parts at one place add up or cancel. */
+const MOST_DEVIATION_DB = 12;
+
+interface Atom {
+  shape: PlainShape;
+  pulseWidth: number | null;
+  multiple: number;
+  powers: Float64Array;
+}
+
+interface Filter {
+  powers: Float64Array;
+  penaltyDb: number;
+}
+
+interface Mixture {
+  atoms: readonly Atom[];
+  gains: Float64Array;
+  filter: Filter;
+  /** Root of the mean square of what is left, dB, with penalties. */
+  cost: number;
+}
+
+/**
+ * Which plain waveforms at which multiples of the lowest partial add up to the levels of partials behind one
+ * low-pass: at most three, each of which has to explain much of what the others leave. Gains by
+ * multiplicative updates for the Itakura-Saito divergence, which counts soft partials like loud ones
+ * (Févotte, Bertin & Durrieu 2009); the choice by the deviations in dB. Undefined where there are no levels.
+ *
+ * @param levelsDb of partials 1..n, relative to the strongest
+ */
+export function fitSources(levelsDb: readonly number[]): PlainSources | undefined {
+  const heard = levelsDb.slice(0, MOST_PARTIALS);
+  const last = heard.findLastIndex((db) => db > FLOOR_DB);
+  if (last < 0) return undefined;
+  // What is silent over the last partial says that a source is dull, too.
+  const count = Math.min(heard.length, last + 3);
+  const floor = 10 ** (FLOOR_DB / 10);
+  const powers = Float64Array.from({ length: count }, (_, i) => {
+    // Beating and moving neighbours leak into an empty place.
+    const isLeak = heard[i] < Math.max(heard[i - 1] ?? -Infinity, heard[i + 1] ?? -Infinity) - LEAK_DB;
+    return isLeak ? floor : Math.max(floor, 10 ** (heard[i] / 10));
+  });
+  const weights = powers.map((p, i) => (0.15 + Math.sqrt(p)) / (i + 1) ** 0.3);
+  const { atoms, few, filters, coarse } = dictionaryOf(count);
+  const bestOf = (chosen: readonly Atom[], among: readonly Filter[]) =>
+    among.map((filter) => fitGains(powers, weights, chosen, filter)).reduce((a, b) => (b.cost < a.cost ? b : a));
+  let kept = atoms.map((atom) => bestOf([atom], filters)).sort((a, b) => a.cost - b.cost);
+  let best = kept[0];
+  for (let parts = 2; parts <= MOST_PARTS && best.cost > EXPLAINED_DB; parts++) {
+    const more = withoutTwins(kept).flatMap((start) =>
+      few.filter((atom) => !start.atoms.includes(atom)).map((atom) => bestOf([...start.atoms, atom], coarse)),
+    );
+    kept = withoutTwins(more.sort((a, b) => a.cost - b.cost))
+      .map((mixture) => bestOf(mixture.atoms, filters))
+      .sort((a, b) => a.cost - b.cost);
+    const next = kept[0];
+    const worthwhile = next.cost < Math.sqrt(WORTHWHILE_SHARE) * best.cost && next.cost < best.cost - WORTHWHILE_DB;
+    if (!worthwhile) break;
+    best = next;
+  }
+  const found = asSources(withFineWidths(best, powers, weights), powers, weights);
+  return (found.errorDb > MOST_MIXED_DB && drawnSines(levelsDb)) || found;
+}
+
+/**
+ * A few sines with gaps between them, as of an organ's stops; undefined where there are many partials, or
+ * all.
+ */
+function drawnSines(levelsDb: readonly number[]): PlainSources | undefined {
+  const there = [...levelsDb.keys()].filter((i) => levelsDb[i] > DRAWN_DB);
+  const highest = there[there.length - 1] + 1;
+  if (there.length > MOST_DRAWN || there.length > DRAWN_SHARE * highest) return undefined;
+  const parts = there.map((i) => ({
+    shape: 'sine' as const,
+    pulseWidth: null,
+    multiple: i + 1,
+    levelDb: levelsDb[i],
+  }));
+  return { parts, errorDb: DRAWN_ERROR_DB };
+}
+
+const kindOf = ({ shape, multiple }: Atom) => `${shape} ${multiple}`;
+
+/** The first few of mixtures of different shapes at different multiples. */
+function withoutTwins(mixtures: readonly Mixture[]): Mixture[] {
+  const found = new Map<string, Mixture>();
+  for (const mixture of mixtures) {
+    const kinds = mixture.atoms.map(kindOf).sort().join();
+    if (!found.has(kinds)) found.set(kinds, mixture);
+    if (found.size === KEPT) break;
+  }
+  return [...found.values()];
+}
+
+/** Moves the widths of pulses as long as less is left. */
+function withFineWidths(mixture: Mixture, powers: Float64Array, weights: Float64Array): Mixture {
+  let best = mixture;
+  for (let turn = 0; turn < 8; turn++) {
+    const before = best;
+    before.atoms.forEach((atom, k) => {
+      if (atom.shape !== 'pulse') return;
+      for (const step of [-WIDTH_STEP, WIDTH_STEP]) {
+        const width = atom.pulseWidth! + step;
+        if (width < 0.04 || width > 0.46) continue;
+        const moved = atomOf('pulse', width, atom.multiple, powers.length);
+        const atoms = before.atoms.map((other, i) => (i === k ? moved : other));
+        const tried = fitGains(powers, weights, atoms, best.filter);
+        if (tried.cost < best.cost) best = tried;
+      }
+    });
+    if (best === before) break;
+  }
+  return best;
+}
+
+function asSources({ atoms, gains, filter }: Mixture, powers: Float64Array, weights: Float64Array): PlainSources {
+  const loudness = atoms.map((atom, k) => gains[k] * atom.powers.reduce((sum, p, i) => sum + p * filter.powers[i], 0));
+  const loudest = Math.max(...loudness);
+  const parts = atoms.map(({ shape, pulseWidth, multiple }, k) => ({
+    shape,
+    pulseWidth,
+    multiple,
+    levelDb: 10 * Math.log10(loudness[k] / loudest + 1e-12),
+  }));
+  const model = mixed(atoms, gains, filter);
+  return {
+    parts: parts.filter(({ levelDb }) => levelDb > LEAST_PART_DB).sort((a, b) => a.multiple - b.multiple),
+    errorDb: deviationDb(powers, weights, model),
+  };
+}
+
+function atomOf(shape: PlainShape, pulseWidth: number | null, multiple: number, count: number): Atom {
+  const powers = Float64Array.from({ length: count }, (_, i) =>
+    (i + 1) % multiple === 0 ? shapeAmplitude(shape, pulseWidth, (i + 1) / multiple) ** 2 : 0,
+  );
+  return { shape, pulseWidth, multiple, powers };
+}
+
+/** What is tried, by the number of partials. */
+interface Dictionary {
+  atoms: Atom[];
+  /** Those that are tried beside others. */
+  few: Atom[];
+  filters: Filter[];
+  coarse: Filter[];
+}
+
+const dictionaries = new Map<number, Dictionary>();
+
+function dictionaryOf(count: number): Dictionary {
+  const known = dictionaries.get(count);
+  if (known) return known;
+  const atom = (shape: PlainShape, multiple: number, width: number | null = null) =>
+    atomOf(shape, width, multiple, count);
+  const plain = [
+    ...SINE_MULTIPLES.map((multiple) => atom('sine', multiple)),
+    ...[1, 2].map((multiple) => atom('triangle', multiple)),
+    ...[1, 2, 3, 4].flatMap((multiple) => [atom('saw', multiple), atom('square', multiple, 0.5)]),
+  ].filter(({ multiple }) => multiple <= count);
+  const pulses = (widths: readonly number[]) =>
+    [1, 2]
+      .filter((multiple) => multiple <= count)
+      .flatMap((multiple) => widths.map((width) => atom('pulse', multiple, width)));
+  const dictionary = {
+    atoms: [...plain, ...pulses(PULSE_WIDTHS)],
+    few: [...plain, ...pulses(FEW_WIDTHS)],
+    filters: filtersOf(count, 2),
+    coarse: filtersOf(count, 1),
+  };
+  dictionaries.set(count, dictionary);
+  return dictionary;
+}
+
+function filtersOf(count: number, stepsPerOctave: number): Filter[] {
+  const filters: Filter[] = [{ powers: new Float64Array(count).fill(1), penaltyDb: 0 }];
+  const slopes: readonly Slope[] = [12, 24];
+  const steps = Array.from({ length: 1 + Math.floor(stepsPerOctave * Math.log2(2 * count)) }, (_, step) => step);
+  for (const slope of slopes) {
+    for (const resonanceDb of RESONANCES_DB) {
+      for (const step of steps) {
+        const cutoff = 0.75 * 2 ** (step / stepsPerOctave);
+        const gain = (_: unknown, i: number) =>
+          10 ** (-lowpassAttenuationDb(slope, (i + 1) / cutoff, resonanceDb) / 10);
+        filters.push({
+          powers: Float64Array.from({ length: count }, gain),
+          penaltyDb: resonanceDb > 0 ? RESONANCE_PENALTY_DB : 0,
+        });
+      }
+    }
+  }
+  return filters;
+}
+
+function fitGains(powers: Float64Array, weights: Float64Array, atoms: readonly Atom[], filter: Filter): Mixture {
+  const count = powers.length;
+  const floor = 10 ** (FLOOR_DB / 10);
+  const gains = new Float64Array(atoms.length);
+  // Each begins at what it would need for the strongest of its own partials.
+  atoms.forEach((atom, k) => {
+    let least = Infinity;
+    for (let i = 0; i < count; i++) {
+      const p = atom.powers[i] * filter.powers[i];
+      if (p > 1e-3) least = Math.min(least, (powers[i] / p) * (1 + i));
+    }
+    gains[k] = Number.isFinite(least) ? least : 1e-6;
+  });
+  const model = new Float64Array(count);
+  // One alone is there at once.
+  for (let update = atoms.length > 1 ? 0 : UPDATES - 2; update < UPDATES; update++) {
+    model.fill(floor);
+    for (let k = 0; k < atoms.length; k++) {
+      const own = atoms[k].powers;
+      for (let i = 0; i < count; i++) model[i] += gains[k] * own[i] * filter.powers[i];
+    }
+    for (let k = 0; k < atoms.length; k++) {
+      const own = atoms[k].powers;
+      let [up, down] = [0, 0];
+      for (let i = 0; i < count; i++) {
+        const p = weights[i] * own[i] * filter.powers[i];
+        up += (p * powers[i]) / (model[i] * model[i]);
+        down += p / model[i];
+      }
+      if (down > 0) gains[k] *= atoms.length === 1 ? up / down : Math.sqrt(up / down);
+    }
+  }
+  const penalty = filter.penaltyDb + unlikelinessDb(atoms);
+  const cost = deviationDb(powers, weights, mixed(atoms, gains, filter)) + penalty;
+  return { atoms, gains, filter, cost };
+}
+
+/** What plain sums can be said otherwise cost: the commoner way to say it is told. */
+function unlikelinessDb(atoms: readonly Atom[]): number {
+  const pulses = atoms.filter(({ shape }) => shape === 'pulse').length;
+  // A square and a saw an octave up have the partials of two saws.
+  const asSaws = atoms.some(
+    ({ shape, multiple }) =>
+      shape === 'square' && atoms.some((other) => other.shape === 'saw' && other.multiple === 2 * multiple),
+  );
+  return PULSE_PENALTY_DB * pulses + (asSaws ? AS_SAWS_PENALTY_DB : 0);
+}
+
+function mixed(atoms: readonly Atom[], gains: Float64Array, filter: Filter): Float64Array {
+  const model = new Float64Array(filter.powers.length);
+  const floor = 10 ** (FLOOR_DB / 10);
+  atoms.forEach((atom, k) => {
+    for (let i = 0; i < model.length; i++) model[i] += gains[k] * atom.powers[i] * filter.powers[i];
+  });
+  for (let i = 0; i < model.length; i++) model[i] = Math.max(floor, model[i]);
+  return model;
+}
+
+function deviationDb(powers: Float64Array, weights: Float64Array, model: Float64Array): number {
+  let [sum, all] = [0, 0];
+  for (let i = 0; i < powers.length; i++) {
+    const off = Math.min(MOST_DEVIATION_DB, Math.abs(10 * Math.log10(powers[i] / model[i])));
+    // What either has counts.
+    const weight = Math.max(weights[i], (0.15 + Math.sqrt(Math.min(4, model[i]))) / (i + 1) ** 0.3);
+    sum += weight * off * off;
+    all += weight;
+  }
+  return Math.sqrt(sum / all);
+}

@@ -1,0 +1,73 @@
+import type { Fundamental } from '../pitch/fundamental';
+import { type Lines, findLines } from '../spectra/lines';
+import { type FmPair, findFmPair } from './fmPair';
+import { type RingPair, findRingPair } from './ringPair';
+
+/** What makes a tone's lines stand where the partials of no single note do. */
+export interface Sidebands {
+  fm?: FmPair;
+  ring?: RingPair;
+}
+
+/**
+ * Of the lines, so many by worth have to stand beside the partials of a fundamental before others are looked
+ * for.
+ */
+const HARMONIC_SHARE = 0.9;
+const WORTH_FROM_DB = -40;
+/** A fundamental whose places are mostly empty is a common divisor, not a pitch. */
+const FILLED_SHARE = 0.4;
+const TOLERANCE = 0.2;
+const LEAST_RING = 0.98;
+/** A partial stands within this share of a fundamental at its place, and a little more the higher it is. */
+const PARTIAL_OFF = 0.01;
+const PARTIAL_OFF_EACH = 0.002;
+
+/**
+ * Sidebands of two sines (FM) or of a tone and a sine (ring and amplitude modulation), where the lines of a
+ * note are no partials of its fundamental, or fill few of the places that it has.
+ */
+export function findSidebands(
+  signal: Float64Array,
+  sampleRateHz: number,
+  fundamental: Fundamental | undefined,
+  [fromSeconds, toSeconds]: readonly [number, number],
+): Sidebands {
+  const found = findLines(signal, sampleRateHz, fromSeconds, toSeconds);
+  if (found.lines.length < 4) return {};
+  const harmonic = fundamental ? harmonicShare(found, fundamental.f0Hz) : { share: 0, filled: 0 };
+  const isHarmonic = harmonic.share > HARMONIC_SHARE;
+  if (isHarmonic && harmonic.filled > FILLED_SHARE) return {};
+  const ring = findRingPair(found);
+  // Beating voices have lines beside their partials, too; what is multiplied has a longer period than before.
+  if (ring && !(fundamental && ring.f0Hz < LEAST_RING * fundamental.f0Hz)) return { ring };
+  // A modulator that fits makes a harmonic tone, which needs none.
+  if (isHarmonic) return {};
+  const fm = findFmPair(signal, sampleRateHz, found, [fromSeconds, toSeconds]);
+  return fm && !(fundamental && isHarmonicPair(fm, fundamental.f0Hz)) ? { fm } : {};
+}
+
+/** Whether carrier and modulator are both partials of a fundamental: then so are all of their sidebands. */
+function isHarmonicPair({ carrierHz, ratio }: FmPair, f0Hz: number): boolean {
+  return [carrierHz, ratio * carrierHz].every((hz) => {
+    const n = Math.round(hz / f0Hz);
+    return n >= 1 && Math.abs(hz / f0Hz - n) < PARTIAL_OFF + PARTIAL_OFF_EACH * n;
+  });
+}
+
+/** How many of the lines are partials, by how far they stand out, and how many of the partials are there. */
+function harmonicShare({ lines, resolutionHz }: Lines, f0Hz: number): { share: number; filled: number } {
+  let [all, fitting] = [0, 0];
+  const places = new Set<number>();
+  for (const { hz, levelDb } of lines) {
+    if (levelDb < WORTH_FROM_DB) continue;
+    const n = Math.round(hz / f0Hz);
+    all += levelDb - WORTH_FROM_DB;
+    if (n < 1 || Math.abs(hz - n * f0Hz) > TOLERANCE * Math.max(resolutionHz, 0.01 * hz)) continue;
+    fitting += levelDb - WORTH_FROM_DB;
+    places.add(n);
+  }
+  // Of hollow tones every second place is empty.
+  const highest = Math.max(1, ...places);
+  return { share: all > 0 ? fitting / all : 0, filled: places.size / Math.ceil(highest / 2) / 2 };
+}

@@ -1,0 +1,179 @@
+import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
+import { readEvenly } from '../../dsp/sinc';
+import { median } from '../statistics';
+
+/** A note, with what is known of it. */
+export interface Started {
+  mono: Float64Array;
+  sampleRateHz: number;
+  f0Hz: number;
+  /** Levels of the partials, dB against the strongest. */
+  partialsDb: readonly number[];
+  fromSeconds: number;
+  toSeconds: number;
+}
+
+export interface StartNoise {
+  /** Against the tone at the same time. */
+  levelDb: number;
+  centroidHz: number;
+}
+
+/** What belongs to the start. */
+const START_SECONDS = 0.06;
+/** Noise is so much stronger at the start than later. */
+const OVER_LATER_DB = 12;
+const LEAST_DB = -28;
+
+/**
+ * Noise that comes with the start of a note only: between its periods where it lasts for several of them,
+ * over its highest partial where it is a click.
+ */
+export function findStartNoise(note: Started): StartNoise | undefined {
+  return betweenPeriods(note) ?? overPartials(note);
+}
+
+/**
+ * What does not go from period to period in a straight line: x(t) − 2·x(t + T) + x(t + 2T), less what of it
+ * has the waveform's own shape. A level that rises or falls evenly leaves nothing, noise six times its power.
+ */
+function betweenPeriods({ mono, sampleRateHz, f0Hz, fromSeconds, toSeconds }: Started): StartNoise | undefined {
+  const periodSeconds = 1 / f0Hz;
+  const perPeriod = Math.ceil(sampleRateHz / f0Hz);
+  const available = Math.floor((toSeconds - fromSeconds) / periodSeconds);
+  const early = Math.round(START_SECONDS / periodSeconds);
+  // The first period holds the onset itself.
+  if (early < 3 || available < 3 * early + 4) return undefined;
+  const read = readEvenly(
+    mono,
+    sampleRateHz / f0Hz / perPeriod,
+    (3 * early + 4) * perPeriod,
+    fromSeconds * sampleRateHz,
+  );
+  const rests = Array.from({ length: 3 * early + 2 }, (_, k) => restOf(read, k * perPeriod, perPeriod));
+  const share = (from: number, to: number) =>
+    10 * Math.log10(median(rests.slice(from, to).map((rest) => rest.share)) + 1e-12);
+  const start = share(1, early);
+  const later = share(2 * early, rests.length);
+  if (start < LEAST_DB || start < later + OVER_LATER_DB || !isRandom(rests.slice(1, early))) return undefined;
+  const crossings = rests.slice(1, early).reduce((sum, rest) => sum + rest.crossings, 0) / (early - 1);
+  return { levelDb: start, centroidHz: (crossings / 2) * f0Hz };
+}
+
+/** Rests of noise are turned round from one to the next, by two thirds; those of a movement are alike. */
+const MOST_ALIKE = -0.3;
+
+function isRandom(rests: readonly { rest: Float64Array }[]): boolean {
+  let [along, own] = [0, 0];
+  for (let k = 1; k < rests.length; k++) {
+    rests[k].rest.forEach((x, i) => {
+      along += x * rests[k - 1].rest[i];
+      own += 0.5 * (x * x + rests[k - 1].rest[i] ** 2);
+    });
+  }
+  return along / own < MOST_ALIKE;
+}
+
+function restOf(signal: Float64Array, from: number, length: number) {
+  const rest = new Float64Array(length);
+  let [along, own] = [0, 0];
+  for (let i = 0; i < length; i++) {
+    const at = from + i;
+    rest[i] = signal[at] - 2 * signal[at + length] + signal[at + 2 * length];
+    along += rest[i] * signal[at + length];
+    own += signal[at + length] ** 2;
+  }
+  let [power, crossings] = [0, 0];
+  for (let i = 0; i < length; i++) {
+    rest[i] -= (along / (own + 1e-30)) * signal[from + length + i];
+    power += rest[i] * rest[i];
+    if (i > 0 && rest[i] > 0 !== rest[i - 1] > 0) crossings++;
+  }
+  return { rest, share: power / 6 / (own + 1e-30), crossings };
+}
+
+/** Partials under this are not there. */
+const SILENT_DB = -45;
+const BEFORE_SECONDS = 0.005;
+const CLICK_SECONDS = 0.012;
+/** The lowest frequency at which a click is looked for, against the highest partial. */
+const EDGE_RATIO = 1.6;
+const HIGHEST_EDGE_SHARE = 0.3;
+const CLICK_OVER_LATER_DB = 20;
+const CLICK_LEAST_DB = -42;
+/** What is over sooner than this is the step of an onset, not noise. */
+const STEP_SECONDS = 0.0007;
+const STEP_SHARE = 0.75;
+
+/** Noise over the highest partial at the onset, and not afterwards. */
+function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSeconds }: Started) {
+  const highest = partialsDb.findLastIndex((db) => db > SILENT_DB) + 1;
+  const edgeHz = EDGE_RATIO * highest * f0Hz + 500;
+  if (highest < 1 || edgeHz > HIGHEST_EDGE_SHARE * sampleRateHz) return undefined;
+  const from = Math.max(0, Math.round((fromSeconds - BEFORE_SECONDS) * sampleRateHz));
+  const length = Math.min(
+    Math.round((toSeconds - fromSeconds) * sampleRateHz),
+    Math.round(4 * START_SECONDS * sampleRateHz),
+  );
+  const segment = mono.subarray(from, from + length);
+  const high = highsOf(segment, edgeHz / sampleRateHz);
+  const block = Math.max(1, Math.round(STEP_SECONDS * sampleRateHz));
+  const blocks = Array.from({ length: Math.floor(length / block) }, (_, k) => powerOf(high, k * block, block));
+  const click = Math.ceil(((BEFORE_SECONDS + CLICK_SECONDS) * sampleRateHz) / block);
+  const start = blocks.slice(0, click);
+  const all = start.reduce((a, b) => a + b, 0);
+  const top = Math.max(...start);
+  const later = median(blocks.slice(2 * click));
+  if (isPeriodic(high.subarray(0, click * block), sampleRateHz / f0Hz)) return undefined;
+  if (top > STEP_SHARE * all || 10 * Math.log10(top / (later + 1e-15)) < CLICK_OVER_LATER_DB) return undefined;
+  const tone = powerOf(segment, 0, click * block) / (click * block);
+  // As if it were white: what lies under the edge is hidden by the tone.
+  const noise = top / block / (1 - (2 * edgeHz) / sampleRateHz);
+  const levelDb = 10 * Math.log10(noise / (tone + 1e-15));
+  return levelDb > CLICK_LEAST_DB ? { levelDb, centroidHz: (edgeHz + sampleRateHz / 2) / 2 } : undefined;
+}
+
+/** A bright start that is the tone's own comes again after a period, up to a few of them. */
+const PERIODIC = 0.5;
+
+function isPeriodic(signal: Float64Array, period: number): boolean {
+  // The best of the places around, as the period is not a whole number of samples.
+  return [1, 2].some((periods) => {
+    const lag = Math.round(periods * period);
+    return [-1, 0, 1].some((off) => {
+      let [along, own] = [0, 0];
+      for (let i = 0; i + lag + off < signal.length; i++) {
+        along += signal[i] * signal[i + lag + off];
+        own += 0.5 * (signal[i] ** 2 + signal[i + lag + off] ** 2);
+      }
+      return along > PERIODIC * own;
+    });
+  });
+}
+
+function powerOf(signal: Float64Array, from: number, length: number): number {
+  let sum = 0;
+  for (let i = from; i < Math.min(signal.length, from + length); i++) sum += signal[i] * signal[i];
+  return sum;
+}
+
+/** What of a signal lies over an edge, as a share of the sampling rate. */
+function highsOf(signal: Float64Array, edge: number): Float64Array {
+  const size = nextPowerOfTwo(2 * signal.length);
+  const [re, im] = [new Float64Array(size), new Float64Array(size)];
+  re.set(signal);
+  // The end is faded, so that it does not look like a step.
+  const fade = Math.min(signal.length, 400);
+  for (let i = 0; i < fade; i++) re[signal.length - 1 - i] *= i / fade;
+  fftOfSize(size).forward(re, im);
+  for (let k = 0; k <= size / 2; k++) {
+    const gain = Math.min(1, Math.max(0, (k / size / edge - 0.85) / 0.3));
+    re[k] *= gain;
+    im[k] *= gain;
+    if (k === 0 || k === size / 2) continue;
+    re[size - k] *= gain;
+    im[size - k] *= gain;
+  }
+  fftOfSize(size).inverse(re, im);
+  return re.slice(0, signal.length).map((x) => x / size);
+}

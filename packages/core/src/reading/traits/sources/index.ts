@@ -1,0 +1,33 @@
+import { rounded } from '../../documentParts';
+import type { TraitDescriptor } from '../descriptor';
+import { NO_PITCH, OVERLAP, overlap, several } from '../doubts';
+
+/** A sum that leaves so much explains nothing. */
+const USELESS_DB = 6;
+
+export const sources = {
+  measure({ root, sources: fitted, fundamental }) {
+    if (!fitted || !root || !fundamental || fitted.errorDb > USELESS_DB)
+      return { parts: [], errorDb: fitted ? rounded(fitted.errorDb, 3) : null, confidence: 0 };
+    const parts = fitted.parts.map(({ shape, pulseWidth, multiple, levelDb }) => ({
+      shape,
+      pulseWidth: pulseWidth === null ? null : rounded(pulseWidth, 2),
+      semitones: rounded(12 * Math.log2((multiple * fitted.lowestHz) / root.hz), 4),
+      levelDb: rounded(levelDb, 3),
+    }));
+    return {
+      parts,
+      errorDb: rounded(fitted.errorDb, 3),
+      confidence: Math.max(0, Math.min(1, fundamental.confidence * (1 - fitted.errorDb / USELESS_DB))),
+    };
+  },
+
+  doubt: (reading) => {
+    if (reading.traits.pitch.f0Hz === null) return NO_PITCH;
+    if (overlap(reading)) return OVERLAP;
+    if (several(reading)) return 'sources are told from one note at a time';
+    return 'no sum of plain waveforms behind a low-pass has these partials';
+  },
+
+  evidence: {},
+} satisfies TraitDescriptor<'sources'>;
