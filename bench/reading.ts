@@ -1,6 +1,8 @@
 import { performance } from 'node:perf_hooks';
 import type { Check, Figure } from './reading/figure';
+import { madeClaims, madeFacts } from './reading/made';
 import * as movements from './reading/movements';
+import { steadiness } from './reading/steadiness';
 import * as surroundings from './reading/surroundings';
 import * as tones from './reading/tones';
 
@@ -25,6 +27,9 @@ const figures: readonly Figure[] = [
   surroundings.tempos,
   surroundings.keys,
   tones.nothing,
+  madeFacts,
+  madeClaims,
+  steadiness,
 ];
 
 /** So sure a value has to be for its line of the calibration. */

@@ -54,12 +54,16 @@ export function findNotes(sound: Sound): ReadingNote[] {
   return trackPhrase(sound, onsets);
 }
 
-const isSideband = ({ isSidebands, level }: Sound) =>
-  isSidebands &&
-  levelRises(
-    level,
-    level.rms.reduce((a, b) => Math.max(a, b), 0),
-  ).length <= 1;
+/** What is multiplied comes and goes within this time. */
+const MULTIPLIED_SECONDS = 0.04;
+
+function isSideband({ isSidebands, level }: Sound): boolean {
+  if (!isSidebands) return false;
+  const { rms, hopSeconds } = level;
+  const reach = Math.round(MULTIPLIED_SECONDS / hopSeconds);
+  const tops = rms.map((_, i) => rms.subarray(Math.max(0, i - reach), i + 1).reduce((a, b) => Math.max(a, b), 0));
+  return levelRises({ ...level, rms: tops }, Math.max(...tops)).length <= 1;
+}
 
 /** Notes of a phrase or of chords, from how much each note sounds in each frame. */
 function trackPhrase({ mono, sampleRateHz, track }: Sound, onsets: readonly number[]): ReadingNote[] {

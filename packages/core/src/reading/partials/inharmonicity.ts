@@ -7,7 +7,7 @@ const LEAST_DB = -45;
 const MOST_OFFSET = 0.38;
 const MIN_PARTIALS = 5;
 /** Less is what a harmonic tone shows by chance. */
-const LEAST = 2e-5;
+const LEAST = 3.5e-5;
 /** The stretched series has to leave this share of what the harmonic one leaves. */
 const BETTER = 0.35;
 const MOST_MISFIT_CENTS = 4;

@@ -100,6 +100,9 @@ export function fitSources(levelsDb: readonly number[]): PlainSources | undefine
   const bestOf = (chosen: readonly Atom[], among: readonly Filter[]) =>
     among.map((filter) => fitGains(powers, weights, chosen, filter)).reduce((a, b) => (b.cost < a.cost ? b : a));
   let kept = atoms.map((atom) => bestOf([atom], filters)).sort((a, b) => a.cost - b.cost);
+  // A pulse that is a little off has its gaps at other places.
+  const pulse = kept.find(({ atoms: [{ shape }] }) => shape === 'pulse');
+  if (pulse) kept = [withFineWidths(pulse, powers, weights), ...kept].sort((a, b) => a.cost - b.cost);
   let best = kept[0];
   for (let parts = 2; parts <= MOST_PARTS && best.cost > EXPLAINED_DB; parts++) {
     const more = withoutTwins(kept).flatMap((start) =>
@@ -294,22 +297,53 @@ function unlikelinessDb(atoms: readonly Atom[]): number {
   return PULSE_PENALTY_DB * pulses + (asSaws ? AS_SAWS_PENALTY_DB : 0);
 }
 
-function mixed(atoms: readonly Atom[], gains: Float64Array, filter: Filter): Float64Array {
-  const model = new Float64Array(filter.powers.length);
-  const floor = 10 ** (FLOOR_DB / 10);
-  atoms.forEach((atom, k) => {
-    for (let i = 0; i < model.length; i++) model[i] += gains[k] * atom.powers[i] * filter.powers[i];
-  });
-  for (let i = 0; i < model.length; i++) model[i] = Math.max(floor, model[i]);
-  return model;
+/** What a mixture comes to at each partial: its mean power, and the least and most of it at any phases. */
+interface Expected {
+  mean: Float64Array;
+  least: Float64Array;
+  most: Float64Array;
 }
 
-function deviationDb(powers: Float64Array, weights: Float64Array, model: Float64Array): number {
+function mixed(atoms: readonly Atom[], gains: Float64Array, filter: Filter): Expected {
+  const count = filter.powers.length;
+  const floor = 10 ** (FLOOR_DB / 10);
+  const mean = new Float64Array(count);
+  const sums = new Float64Array(count);
+  const strongest = new Float64Array(count);
+  const own = new Float64Array(count);
+  // Parts of one pitch beat or stand still against each other at all partials alike: their powers add up.
+  for (const multiple of new Set(atoms.map((atom) => atom.multiple))) {
+    own.fill(0);
+    atoms.forEach((atom, k) => {
+      if (atom.multiple !== multiple) return;
+      for (let i = 0; i < count; i++) own[i] += gains[k] * atom.powers[i] * filter.powers[i];
+    });
+    for (let i = 0; i < count; i++) {
+      const amplitude = Math.sqrt(own[i]);
+      mean[i] += own[i];
+      sums[i] += amplitude;
+      strongest[i] = Math.max(strongest[i], amplitude);
+    }
+  }
+  return {
+    mean: mean.map((power) => Math.max(floor, power)),
+    least: sums.map((sum, i) => Math.max(floor, Math.max(0, 2 * strongest[i] - sum) ** 2)),
+    most: sums.map((sum) => Math.max(floor, sum * sum)),
+  };
+}
+
+/** What partials of two parts at one place make of each other counts so much of what cannot be. */
+const PHASE_SHARE = 0.25;
+
+function deviationDb(powers: Float64Array, weights: Float64Array, { mean, least, most }: Expected): number {
   let [sum, all] = [0, 0];
   for (let i = 0; i < powers.length; i++) {
-    const off = Math.min(MOST_DEVIATION_DB, Math.abs(10 * Math.log10(powers[i] / model[i])));
+    const beyond = powers[i] > most[i] ? powers[i] / most[i] : powers[i] < least[i] ? least[i] / powers[i] : 1;
+    const decibels = (10 / Math.LN10) * Math.log(beyond);
+    const within = Math.abs((10 / Math.LN10) * Math.log(powers[i] / mean[i])) - decibels;
+    const off = Math.min(MOST_DEVIATION_DB, decibels + PHASE_SHARE * within);
     // What either has counts.
-    const weight = Math.max(weights[i], (0.15 + Math.sqrt(Math.min(4, model[i]))) / (i + 1) ** 0.3);
+    const weight = Math.max(weights[i], (0.15 + Math.sqrt(Math.min(4, mean[i]))) / (i + 1) ** 0.3);
     sum += weight * off * off;
     all += weight;
   }

@@ -21,7 +21,11 @@ export function rootMultiple(levelsDb: readonly number[], sources: PlainSources 
   const [lowest, ...others] = sources.parts;
   if (!lowest || lowest.multiple !== 1 || !DULL.includes(lowest.shape)) return lowest?.multiple ?? 1;
   const rich = others.filter(({ shape }) => shape !== 'sine' && !(shape === 'triangle' && lowest.shape === 'triangle'));
-  const octaves = rich.filter(({ multiple }) => multiple === 2 || multiple === 4);
+  // Octaves of a sine alone are overtones of it; a waveform has odd partials of its own.
+  const isThere = (n: number) => (levelsDb[n - 1] ?? -Infinity) > AUDIBLE_DB;
+  const octaves = rich.filter(
+    ({ multiple }) => (multiple === 2 || multiple === 4) && (isThere(3 * multiple) || isThere(5 * multiple)),
+  );
   return octaves.length > 0 && octaves.length === rich.length ? octaves[0].multiple : 1;
 }
 

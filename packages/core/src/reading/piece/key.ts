@@ -75,18 +75,13 @@ export function* keySteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<
   const peaks = yield* peakSteps(mono, sampleRateHz);
   if (peaks.length === 0) return undefined;
   const tuningCents = tuningOf(peaks);
-  const chroma = new Float64Array(12);
-  for (const { midi, weight } of peaks) {
-    const tuned = midi - tuningCents / 100;
-    const nearest = Math.round(tuned);
-    const away = tuned - nearest;
-    chroma[((nearest % 12) + 12) % 12] += weight * Math.cos(Math.PI * away) ** 2;
-  }
+  const chroma = chromaOf(peaks, tuningCents);
+  const home = homeOf(peaks, tuningCents);
   const candidates = NAMES.flatMap((tonic, shift) =>
     modes.map((mode): Key => {
       const turned = Float64Array.from({ length: 12 }, (_, degree) => chroma[(degree + shift) % 12]);
       const rarer = mode === 'major' || mode === 'minor' ? 0 : RARER;
-      return { tonic, mode, fit: correlation(turned, profiles[mode]) - rarer };
+      return { tonic, mode, fit: correlation(turned, profiles[mode]) - rarer + HOME_SHARE * home[shift] };
     }),
   ).sort((a, b) => b.fit - a.fit);
   const [first, second] = candidates;
@@ -95,10 +90,63 @@ export function* keySteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<
   return { candidates: candidates.slice(0, 5), tuningCents, confidence };
 }
 
+/**
+ * How much the bass says for a tonic, against what the notes say: keys of the same notes differ by no more
+ * than this.
+ */
+const HOME_SHARE = 0.15;
+/** Bass notes are the lowest of their moment and not over this. */
+const HIGHEST_BASS_MIDI = 55;
+/** Of the moments, so many at either end are where a piece is at home. */
+const END_SHARE = 0.08;
+const END_WEIGHT = 0.5;
+
+/**
+ * How much each pitch class is home, 0..1: by how long it is the bass, and whether it is at the beginning and
+ * at the end. Source: common practice.
+ */
+function homeOf(peaks: readonly Peak[], tuningCents: number): Float64Array {
+  const moments = 1 + peaks.reduce((last, { moment }) => Math.max(last, moment), 0);
+  const lowest = new Map<number, Peak>();
+  for (const peak of peaks) {
+    const before = lowest.get(peak.moment);
+    if (peak.midi < HIGHEST_BASS_MIDI && (!before || peak.midi < before.midi)) lowest.set(peak.moment, peak);
+  }
+  const bass = [...lowest.values()];
+  const ends = Math.max(1, END_SHARE * moments);
+  const part = (of: readonly Peak[]) => {
+    const chroma = chromaOf(of, tuningCents);
+    const all = chroma.reduce((a, b) => a + b, 0);
+    return all > 0 ? chroma.map((x) => x / all) : chroma;
+  };
+  const [whole, first, last] = [
+    bass,
+    bass.filter(({ moment }) => moment < ends),
+    bass.filter(({ moment }) => moment >= moments - ends),
+  ].map(part);
+  const home = whole.map((x, i) => x + END_WEIGHT * (first[i] + last[i]));
+  const top = Math.max(...home);
+  return top > 0 ? home.map((x) => x / top) : home;
+}
+
+/** How much there is of each pitch class. */
+function chromaOf(peaks: readonly Peak[], tuningCents: number): Float64Array {
+  const chroma = new Float64Array(12);
+  for (const { midi, weight } of peaks) {
+    const tuned = midi - tuningCents / 100;
+    const nearest = Math.round(tuned);
+    const away = tuned - nearest;
+    chroma[((nearest % 12) + 12) % 12] += weight * Math.cos(Math.PI * away) ** 2;
+  }
+  return chroma;
+}
+
 interface Peak {
   /** Note number with fractions, A = 440 Hz. */
   midi: number;
   weight: number;
+  /** Which spectrum it is of, from 0. */
+  moment: number;
 }
 
 /**
@@ -113,6 +161,7 @@ function* peakSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Peak[]
   const [low, high] = [FROM_HZ, TO_HZ].map((hz) => Math.round((hz * size) / sampleRateHz));
   const peaks: Peak[] = [];
   for (let start = 0; start === 0 || start + size <= mono.length; start += size / 2) {
+    const moment = (2 * start) / size;
     yield start / mono.length;
     spectrum.transform(mono, start);
     let loudest = 0;
@@ -128,7 +177,7 @@ function* peakSteps(mono: ArrayLike<number>, sampleRateHz: number): Steps<Peak[]
       // The top of the parabola through three bins of the logarithm (Smith & Serra 1987).
       const shift = (0.5 * (before - after)) / (before - 2 * at + after);
       const hz = ((k + shift) * sampleRateHz) / size;
-      found.push({ midi: 69 + 12 * Math.log2(hz / 440), weight: Math.exp(at / 4) });
+      found.push({ midi: 69 + 12 * Math.log2(hz / 440), weight: Math.exp(at / 4), moment });
     }
     for (const peak of found) peaks.push(found.some((lower) => isOvertone(peak, lower)) ? quieter(peak) : peak);
   }
@@ -150,7 +199,7 @@ const isOvertone = (peak: Peak, lower: Peak) =>
   peak.weight < LOUDER * lower.weight &&
   STRANGE_PARTIALS.some((n) => Math.abs(peak.midi - lower.midi - 12 * Math.log2(n)) < SAME_SEMITONES);
 
-const quieter = ({ midi, weight }: Peak): Peak => ({ midi, weight: OVERTONE_SHARE * weight });
+const quieter = (peak: Peak): Peak => ({ ...peak, weight: OVERTONE_SHARE * peak.weight });
 
 /** How far a sound is tuned from A = 440 Hz, cents, −50 to 50; 0 in silence. */
 export const findTuning = (mono: ArrayLike<number>, sampleRateHz: number): number =>

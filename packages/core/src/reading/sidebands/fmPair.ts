@@ -27,7 +27,7 @@ const MAX_RATIO = 8;
 /** Frames that the index is told in. */
 const FRAMES = 8;
 const SHORTEST_FRAME_SECONDS = 0.06;
-const MOST_UNEXPLAINED = 0.12;
+const MOST_UNEXPLAINED = 0.05;
 
 const INDICES = Array.from({ length: 60 }, (_, i) => 0.05 * 1.085 ** i).filter((index) => index <= 6.5);
 const FEEDBACKS = [0, 0.3, 0.6, 0.9];

@@ -29,6 +29,8 @@ const UNEVEN_DB = 2.5;
 /** Sidebands of a whole tone: of one partial alone two lines are a chord. */
 const LEAST_PAIRS = 2;
 const FLOOR_DB = -40;
+/** A partial that is so much louder than its softest sidebands could be has none. */
+const LONE_DB = 4;
 /** Partials this far under their sidebands are not there. */
 const MISSING_DB = -14;
 
@@ -106,19 +108,22 @@ function tryPair(lines: readonly Line[], f0Hz: number, rateHz: number, resolutio
   const explained = fitting / all;
   if (explained < LEAST_EXPLAINED) return undefined;
   const pairs: { even: boolean; sideDb: number; partialDb: number }[] = [];
-  let alone = 0;
+  const lone: number[] = [];
   for (let n = 1; n <= HIGHEST_PARTIAL; n++) {
     const [below, partial, above] = [-1, 0, 1].map((side) => levels.get(`${n} ${side}`));
     if (below === undefined && above === undefined) {
-      if (partial !== undefined) alone++;
+      if (partial !== undefined) lone.push(partial);
       continue;
     }
     const even = below !== undefined && above !== undefined && Math.abs(below - above) < UNEVEN_DB;
     pairs.push({ even, sideDb: Math.max(below ?? FLOOR_DB, above ?? FLOOR_DB), partialDb: partial ?? -Infinity });
   }
   const even = pairs.filter((pair) => pair.even);
-  if (even.length < LEAST_PAIRS || even.length < 0.7 * pairs.length || alone > even.length) return undefined;
+  if (even.length < LEAST_PAIRS || even.length < 0.7 * pairs.length) return undefined;
   const beside = even.map(({ sideDb, partialDb }) => partialDb - sideDb);
+  // Sidebands of soft partials lie under what is looked at.
+  const heardFrom = Math.min(...lines.map(({ levelDb }) => levelDb)) + Math.max(0, median(beside)) + LONE_DB;
+  if (lone.filter((db) => db > heardFrom).length > even.length / 2) return undefined;
   const hasPartials = median(beside.map((db) => Math.max(-60, db))) > MISSING_DB;
   if (!hasPartials && beside.some((db) => db > MISSING_DB)) return undefined;
   if (isPlainSeries(lines, resolutionHz)) return undefined;

@@ -20,8 +20,9 @@ const FILLED_SHARE = 0.4;
 const TOLERANCE = 0.2;
 const LEAST_RING = 0.98;
 /** A partial stands within this share of a fundamental at its place, and a little more the higher it is. */
-const PARTIAL_OFF = 0.01;
-const PARTIAL_OFF_EACH = 0.002;
+const PARTIAL_OFF = 0.003;
+const WHOLE_RATIO = 0.012;
+const PARTIAL_OFF_EACH = 0.001;
 
 /**
  * Sidebands of two sines (FM) or of a tone and a sine (ring and amplitude modulation), where the lines of a
@@ -44,7 +45,9 @@ export function findSidebands(
   // A modulator that fits makes a harmonic tone, which needs none.
   if (isHarmonic) return {};
   const fm = findFmPair(signal, sampleRateHz, found, [fromSeconds, toSeconds]);
-  return fm && !(fundamental && isHarmonicPair(fm, fundamental.f0Hz)) ? { fm } : {};
+  if (!fm || (fundamental && isHarmonicPair(fm, fundamental.f0Hz))) return {};
+  // An index that falls moves the lines a little.
+  return Math.abs(fm.ratio - Math.round(fm.ratio)) < WHOLE_RATIO ? {} : { fm };
 }
 
 /** Whether carrier and modulator are both partials of a fundamental: then so are all of their sidebands. */

@@ -172,6 +172,9 @@ const LEAST_OWN_SECONDS = 0.1;
 const LEAST_OWN_DB = 8;
 const KINK = 1.6;
 const DETUNED_KINK = 3;
+/** A room is softer than the note; a dip between voices at its end makes it look so by a few dB. */
+const ROOM_DB = -3;
+const DETUNED_ROOM_DB = -7;
 const MIN_RT60 = 0.12;
 const MAX_RT60 = 15;
 
@@ -201,7 +204,8 @@ function findRoom({ envelopes, fitted, detuned }: Ringing, fromSeconds: number) 
   // Echoes and movements come down in steps: a room's partials, taken together, do not.
   if (Math.sqrt(mean(strays.map((db) => db * db))) > MOST_MISFIT_DB) return undefined;
   const fluctuation = fluctuationDb(seconds, partials, first, last);
-  const kinked = releaseSeconds * (detuned ? DETUNED_KINK : KINK) < roomSeconds && roomDb < -3;
+  const kinked =
+    releaseSeconds * (detuned ? DETUNED_KINK : KINK) < roomSeconds && roomDb < (detuned ? DETUNED_ROOM_DB : ROOM_DB);
   if (fluctuation < (kinked ? LEAST_FLUCTUATION_DB : SINGLE_FLUCTUATION_DB) || (!kinked && detuned)) return undefined;
   const preDelay = findPreDelay(envelopes, fitted.onsetSeconds, fromSeconds);
   return {

@@ -24,7 +24,7 @@ const COARSE_STEPS = 4;
 const AUDIBLE_DB = -60;
 const MAX_COMPARED = 80;
 const SLOPES = [12, 24] as const;
-const RESONANCES_DB = [0, 4, 8, 12, 16, 20, 25];
+const RESONANCES_DB = [0, 4, 8, 11, 14, 17, 20, 25];
 /** A resonance is claimed when it leaves so much less than none does. */
 const RESONANT_SHARE = 0.8;
 const LEAST_RESONANCE_DB = 1.5;
@@ -117,7 +117,23 @@ function levelsOf(frames: PartialFrames, f0Hz: number, sampleRateHz: number): So
     weights.push(row.map((db, i) => (db > AUDIBLE_DB ? 1 / (i + 1) ** 0.5 : 0)));
     levels.push(row.map((db, i) => db + 20 * Math.log10(i + 1)));
   }
+  const gaps = missingPartials(levels);
+  for (const row of weights) gaps.forEach((i) => (row[i] = 0));
   return { f0Hz, count, loud, levels, weights, audible, candidatesHz };
+}
+
+/**
+ * A partial that mostly stays so far under what is beside it is none of the source's: what is there leaks.
+ */
+const MISSING_DB = 14;
+
+/** Places, from 0, of partials that a hollow source lacks. */
+function missingPartials(levels: readonly Float64Array[]): number[] {
+  if (levels.length === 0) return [];
+  return [...levels[0].keys()].slice(1, -1).filter((i) => {
+    const under = levels.map((row) => row[i] - (row[i - 1] + row[i + 1]) / 2);
+    return quantile(under, 0.5) < -MISSING_DB;
+  });
 }
 
 /** Rows, not numbers, of frames evenly spread over all. */
@@ -222,6 +238,8 @@ function lift({ levels, f0Hz, count }: SourceLevels, attenuationDb: (hz: number)
   for (const row of levels) for (let i = 0; i < count; i++) row[i] += own[i];
 }
 
+const SAME_CUTOFF_OCTAVES = 0.15;
+
 /**
  * What a low-pass leaves of each partial over the rows, against the rows' own gains: mean, and how much it is
  * worth.
@@ -229,7 +247,10 @@ function lift({ levels, f0Hz, count }: SourceLevels, attenuationDb: (hz: number)
 function leftOver({ levels, weights, f0Hz, count }: SourceLevels, rows: readonly number[], shape: Shape) {
   const sums = new Float64Array(count);
   const worth = new Float64Array(count);
+  const octaves = Array.from(shape.cutoffs, Math.log2);
   rows.forEach((row, place) => {
+    // Where a sweep has come to rest, the resonance stands still like the source: all cutoffs count alike.
+    const rare = 1 / octaves.filter((octave) => Math.abs(octave - octaves[place]) < SAME_CUTOFF_OCTAVES).length;
     const over = Float64Array.from(
       levels[row],
       (level, i) =>
@@ -242,8 +263,8 @@ function leftOver({ levels, weights, f0Hz, count }: SourceLevels, rows: readonly
       w += weights[row][i];
     });
     over.forEach((db, i) => {
-      sums[i] += weights[row][i] * (db - sum / w);
-      worth[i] += weights[row][i];
+      sums[i] += rare * weights[row][i] * (db - sum / w);
+      worth[i] += rare * weights[row][i];
     });
   });
   return { mean: sums.map((sum, i) => (worth[i] > 0 ? sum / worth[i] : 0)), worth };

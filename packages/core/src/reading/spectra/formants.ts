@@ -15,15 +15,21 @@ const SLICES = 16;
 const PRESENT = 0.6;
 /** From one stretch to the next a peak moves by no more, octaves. */
 const LINKED_OCTAVES = 0.3;
+/**
+ * In the middle of the note, and at any of its moments: two that come near each other have no valley between
+ * them.
+ */
 const LEAST_PROMINENCE_DB = 6;
+const FOLLOWED_PROMINENCE_DB = 1.5;
 const FLOOR_DB = -50;
 const MOST_PARTIALS = 60;
 const LOWEST_HZ = 200;
 const HIGHEST_HZ = 4500;
 /** Plain waveforms that leave no more have explained the peaks. */
-const EXPLAINED_DB = 2.5;
+const EXPLAINED_DB = 1.3;
 /** Two of a pulse's humps, whose middles are at odd multiples of one frequency, are no formants. */
 const PULSE_TOLERANCE = 0.12;
+const BROAD_DB = 7;
 
 interface Peak {
   hz: number;
@@ -41,10 +47,10 @@ export function findFormants(
   fromSeconds: number,
   toSeconds: number,
 ): Formant[] {
-  if (sources && sources.errorDb < EXPLAINED_DB) return [];
-  const slices = slicesOf(frames, fromSeconds, toSeconds).map((levels) => peaksOf(levels, frames.f0Hz));
+  const levels = slicesOf(frames, fromSeconds, toSeconds);
+  const slices = levels.map((slice) => peaksOf(slice, frames.f0Hz));
   const formants = tracksOf(slices)
-    .filter((track) => track.filter(Boolean).length >= PRESENT * slices.length)
+    .filter((track) => track.filter((peak) => peak !== undefined).length >= PRESENT * slices.length)
     .map((track) => {
       const there = track.filter((peak) => peak !== undefined);
       return {
@@ -53,9 +59,21 @@ export function findFormants(
         prominenceDb: median(there.map(({ prominenceDb }) => prominenceDb)),
       };
     })
+    .filter(({ prominenceDb }) => prominenceDb >= LEAST_PROMINENCE_DB)
     .sort((a, b) => a.fromHz - b.fromHz);
-  return formants.length < 2 || isPulse(formants) ? [] : formants.slice(0, 6);
+  if (formants.length < 2 || isPulse(formants, levels[0], frames.f0Hz)) return [];
+  // What plain waveforms have, too, are no resonances, unless it moves.
+  const isExplained = sources !== undefined && sources.errorDb < EXPLAINED_DB && isPlain(sources);
+  return isExplained && !formants.some(moves) ? [] : formants.slice(0, 6);
 }
+
+/** A pulse beside something else can have any humps, and is rare. */
+const isPlain = ({ parts }: PlainSources) => parts.length === 1 || parts.every(({ shape }) => shape !== 'pulse');
+
+/** Peaks that move under a pitch that does not are no source's own. */
+const MOVED_OCTAVES = 0.25;
+
+export const moves = ({ fromHz, toHz }: Formant) => Math.abs(Math.log2(toHz / fromHz)) > MOVED_OCTAVES;
 
 /** Mean levels of the partials of each stretch, dB, without a saw's fall. */
 function slicesOf({ seconds, count, amplitudes }: PartialFrames, from: number, to: number): Float64Array[] {
@@ -87,7 +105,7 @@ function peaksOf(levels: Float64Array, f0Hz: number): Peak[] {
     const curvature = levels[n - 1] - 2 * levels[n] + levels[n + 1];
     const shift = curvature < 0 ? (levels[n - 1] - levels[n + 1]) / (2 * curvature) : 0;
     const hz = (n + 1 + shift) * f0Hz;
-    if (prominenceDb >= LEAST_PROMINENCE_DB && hz >= LOWEST_HZ && hz <= HIGHEST_HZ) peaks.push({ hz, prominenceDb });
+    if (prominenceDb >= FOLLOWED_PROMINENCE_DB && hz >= LOWEST_HZ && hz <= HIGHEST_HZ) peaks.push({ hz, prominenceDb });
   }
   return peaks;
 }
@@ -125,8 +143,11 @@ function tracksOf(slices: readonly Peak[][]): (Peak | undefined)[][] {
   return tracks;
 }
 
-function isPulse(formants: readonly Formant[]): boolean {
+function isPulse(formants: readonly Formant[], levels: Float64Array, f0Hz: number): boolean {
   const [first, second, third] = formants.map(({ fromHz }) => fromHz);
   const isMultiple = (hz: number, multiple: number) => Math.abs(hz / first / multiple - 1) < PULSE_TOLERANCE;
-  return isMultiple(second, 3) && (third === undefined || isMultiple(third, 5));
+  // A pulse's humps are as wide as half a sine's turn; resonances are narrow.
+  const at = (hz: number) => levels[Math.max(0, Math.round(hz / f0Hz) - 1)];
+  const isBroad = at(first / 2) > at(first) - BROAD_DB;
+  return isBroad && isMultiple(second, 3) && (third === undefined || isMultiple(third, 5));
 }

@@ -17,12 +17,12 @@ export interface Lines {
 
 const MOST_SECONDS = 0.6;
 const FLOOR_DB = -50;
-/** A line stands so far over what is around it. */
-const PROMINENCE_DB = 12;
+/** A line stands so far over what is around it; the highest of noise come near. */
+const PROMINENCE_DB = 18;
 /** What is around: on both sides, in widths of the main lobe. */
 const AROUND_LOBES = 8;
 const LOWEST_HZ = 20;
-const MOST_LINES = 60;
+const MOST_LINES = 120;
 /**
  * Nuttall's window of three terms: what lies beside its main lobe, three turns to either side, is 71 dB down,
  * so that no side lobe passes for a line (Nuttall 1981).

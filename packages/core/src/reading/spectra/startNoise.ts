@@ -124,7 +124,7 @@ function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSec
   const all = start.reduce((a, b) => a + b, 0);
   const top = Math.max(...start);
   const later = median(blocks.slice(2 * click));
-  if (isPeriodic(high.subarray(0, click * block), sampleRateHz / f0Hz)) return undefined;
+  if (isPeriodic(high, sampleRateHz, f0Hz)) return undefined;
   if (top > STEP_SHARE * all || 10 * Math.log10(top / (later + 1e-15)) < CLICK_OVER_LATER_DB) return undefined;
   const tone = powerOf(segment, 0, click * block) / (click * block);
   // As if it were white: what lies under the edge is hidden by the tone.
@@ -134,20 +134,26 @@ function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSec
 }
 
 /** A bright start that is the tone's own comes again after a period, up to a few of them. */
-const PERIODIC = 0.5;
+const PERIODIC = 0.4;
+const PERIODS_LOOKED = 4;
+/** Of its power, that comes again; the end of a click is less. */
+const LEAST_AGAIN = 0.01;
+/** Highs are compared by their level over so much time: a period is no whole number of samples. */
+const SMOOTHED_SECONDS = 0.0004;
 
-function isPeriodic(signal: Float64Array, period: number): boolean {
-  // The best of the places around, as the period is not a whole number of samples.
+function isPeriodic(high: Float64Array, sampleRateHz: number, f0Hz: number): boolean {
+  const block = Math.max(1, Math.round(SMOOTHED_SECONDS * sampleRateHz));
+  const end = Math.min(high.length, Math.round((BEFORE_SECONDS + PERIODS_LOOKED / f0Hz) * sampleRateHz));
+  const levels = Array.from({ length: Math.floor(end / block) }, (_, k) => Math.sqrt(powerOf(high, k * block, block)));
   return [1, 2].some((periods) => {
-    const lag = Math.round(periods * period);
-    return [-1, 0, 1].some((off) => {
-      let [along, own] = [0, 0];
-      for (let i = 0; i + lag + off < signal.length; i++) {
-        along += signal[i] * signal[i + lag + off];
-        own += 0.5 * (signal[i] ** 2 + signal[i + lag + off] ** 2);
-      }
-      return along > PERIODIC * own;
-    });
+    const lag = Math.round((periods * sampleRateHz) / f0Hz / block);
+    let [along, now, later] = [0, 0, 0];
+    for (let k = 0; k + lag < levels.length; k++) {
+      along += levels[k] * levels[k + lag];
+      now += levels[k] ** 2;
+      later += levels[k + lag] ** 2;
+    }
+    return later > LEAST_AGAIN * now && along > PERIODIC * Math.sqrt(now * later);
   });
 }
 

@@ -1,5 +1,6 @@
 import { soundingSpan } from '../../level/fitContour';
 import { measureBrightness } from '../../spectra/brightness';
+import { fitSweep } from '../../spectra/cutoffCurve';
 import type { FilterTrack } from '../../spectra/filterTrack';
 import type { Reading } from '../../schema';
 import { median, quantile } from '../../statistics';
@@ -15,17 +16,19 @@ const OPEN_HZ = 15000;
 const STILL = 0.6;
 
 const MIN_SWEEP_OCTAVES = 0.5;
+const FRAME_PERIODS = 4;
 
 const SMOOTHED_FRAMES = 3;
 
 /**
  * First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90
- * % of it.
+ * % of it. Where the way is a fall or rise that slows down, its curve says where it began, which frames of
+ * several periods cannot.
  */
 function cutoffSweep(
   { seconds, cutoffHz }: FilterTrack,
-  from: number,
-  to: number,
+  [from, to]: readonly [number, number],
+  frameSeconds: number,
 ): Reading['traits']['brightness']['sweep'] {
   const inside = [...seconds.keys()].filter(
     (i) => seconds[i] >= from && seconds[i] <= to && Number.isFinite(cutoffHz[i]),
@@ -35,6 +38,21 @@ function cutoffSweep(
   const octaves = inside.map((_, k) =>
     Math.log2(median(inside.slice(Math.max(0, k - SMOOTHED_FRAMES), k + SMOOTHED_FRAMES + 1).map((i) => cutoffHz[i]))),
   );
+  // A frame that reaches over the onset is of a later time than its middle.
+  const whole = inside.filter((i) => seconds[i] >= from + frameSeconds / 2);
+  const curve =
+    whole.length >= 8
+      ? fitSweep(
+          whole.map((i) => seconds[i] - from),
+          whole.map((i) => Math.log2(cutoffHz[i])),
+        )
+      : undefined;
+  if (curve) {
+    if (Math.abs(curve.range) < MIN_SWEEP_OCTAVES) return null;
+    const arrived = Math.min(to - from, Math.LN10 * curve.timeConstant);
+    const at = (t: number) => curve.rest + curve.range * Math.exp(-t / curve.timeConstant);
+    return { fromHz: rounded(2 ** at(0)), toHz: rounded(2 ** at(to - from)), seconds: rounded(arrived) };
+  }
   const first = octaves[0];
   const last = median(octaves.slice(-Math.max(2, Math.floor(octaves.length / 12))));
   if (Math.abs(last - first) < MIN_SWEEP_OCTAVES) return null;
@@ -66,7 +84,7 @@ export const brightness = {
     const heard = filter.cutoffHz.filter(
       (hz, i) => Number.isFinite(hz) && filter.seconds[i] >= from && filter.seconds[i] <= to,
     );
-    const sweep = cutoffSweep(filter, from, to);
+    const sweep = cutoffSweep(filter, [from, to], FRAME_PERIODS / fundamental.f0Hz);
     const middleHz = heard.length > 0 ? rounded(quantile(heard, 0.5)) : null;
     const partialHop = filter.seconds.length > 1 ? filter.seconds[1] - filter.seconds[0] : hopSeconds;
     return {

@@ -9,8 +9,8 @@ export const dirt = {
     measureDirt({
       samples: material.audio.channels[0],
       sampleRateHz: material.sampleRateHz,
-      // Of several notes there is no waveform to compare.
-      f0Hz: material.notes.length === 1 ? material.fundamental?.f0Hz : undefined,
+      // Of several notes, and of what is multiplied, there is no waveform to compare.
+      f0Hz: material.notes.length === 1 && !material.sidebands.ring ? material.fundamental?.f0Hz : undefined,
       fromSeconds: material.fromSeconds,
       // How a waveform changes as it dies away says most, also after the note was let go.
       toSeconds: audibleUntil(material.level),

@@ -18,7 +18,7 @@ export const fm = {
       ratio: rounded(pair.ratio, 5),
       index: toSeries(hopSeconds, values),
       feedback: rounded(pair.feedback, 3),
-      confidence: Math.max(LEAST_CONFIDENCE, 1 - 4 * pair.unexplained),
+      confidence: Math.max(LEAST_CONFIDENCE, 1 - 8 * pair.unexplained),
     };
   },
 

@@ -1,24 +1,20 @@
 import { rounded } from '../../documentParts';
-import { findFormants } from '../../spectra/formants';
+import { findFormants, moves } from '../../spectra/formants';
 import type { TraitDescriptor } from '../descriptor';
 import { NO_PITCH, several } from '../doubts';
-
-/** Peaks that move under a pitch that does not are no source's own. */
-const MOVED_OCTAVES = 0.25;
 
 export const formants = {
   measure({ partials, fundamental, sources, sidebands, movement, notes, fromSeconds, toSeconds }) {
     if (!partials || !fundamental || notes.length !== 1 || sidebands.fm || sidebands.ring || movement?.inharmonicity)
       return { peaks: [], confidence: 0 };
     const peaks = findFormants(partials, sources, fromSeconds, toSeconds);
-    const moves = peaks.some(({ fromHz, toHz }) => Math.abs(Math.log2(toHz / fromHz)) > MOVED_OCTAVES);
     return {
       peaks: peaks.map(({ fromHz, toHz, prominenceDb }) => ({
         fromHz: rounded(fromHz, 4),
         toHz: rounded(toHz, 4),
         prominenceDb: rounded(prominenceDb, 3),
       })),
-      confidence: fundamental.confidence * (moves ? 0.85 : 0.6),
+      confidence: fundamental.confidence * (peaks.some(moves) ? 0.85 : 0.6),
     };
   },
 

@@ -11,6 +11,8 @@ import { toMono } from '../../audio';
 const MOST_PARTIALS = 256;
 
 const START_CONFIDENCE = 0.6;
+const GATED_DB = 4;
+const GATED_NOISE_DB = -20;
 
 const moves = ({ unison, vibrato, motion }: NoteMovement) =>
   unison.detuneCents !== null || vibrato !== undefined || motion.length > 0;
@@ -29,7 +31,9 @@ export const noise = {
     const { f0Hz } = fundamental;
     const isMoving = movement !== undefined && moves(movement);
     const steady = measureNoise({ mono, sampleRateHz, f0Hz, f0At, isMoving }, fromSeconds, toSeconds);
-    if (steady.found) return { ...told(steady.found), attackOnly: false, confidence: steady.confidence };
+    // Edges of a gate stand between the partials as well.
+    const isGated = movement?.motion.some(({ of, depth }) => of === 'loudness' && depth > GATED_DB);
+    if (steady.found && !(isGated && steady.found.levelDb < GATED_NOISE_DB)) return { ...told(steady.found), attackOnly: false, confidence: steady.confidence };
     // Of a pitch that slides, and of voices that beat, periods are not alike.
     if (!movement || movement.sweep || movement.vibrato || movement.unison.detuneCents !== null)
       return { ...nothing, confidence: steady.confidence };

@@ -1,0 +1,97 @@
+import { compareReadings } from '@imprint/core/matching/gaps';
+import { resample } from '../../packages/core/src/dsp/sinc';
+import { readTone } from '@imprint/core/reading/read';
+import { fftOfSize, nextPowerOfTwo } from '../../packages/core/src/dsp/fft';
+import { claimsOf, madeTones } from '../../packages/core/test/made/tones';
+import { createRandom } from '../../packages/core/test/signals';
+import { type Check, type Figure, RATE_HZ, check } from './figure';
+
+const SEED = Number(process.env.MADE_SEED ?? 101);
+const TONES = 40;
+/** Half a JND is what nobody hears. */
+const MOST_JND = 0.5;
+
+type Change = (signal: Float64Array, place: number) => { signal: Float64Array; sampleRateHz?: number };
+
+const scaled =
+  (gain: number): Change =>
+  (signal) => ({ signal: signal.map((x) => gain * x) });
+const roundedTo =
+  (bits: number): Change =>
+  (signal) => {
+    const step = 2 ** (1 - bits);
+    return { signal: signal.map((x) => step * Math.round(x / step)) };
+  };
+
+function withNoise(seed: number): Change {
+  return (signal, place) => {
+    const random = createRandom(1000 * seed + place);
+    const rms = Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length);
+    const gain = rms * Math.sqrt(3) * 10 ** (-70 / 20);
+    return { signal: signal.map((x) => x + gain * (2 * random() - 1)) };
+  };
+}
+
+/** Every partial starts at another phase, by the same angle. */
+function turned(degrees: number): Change {
+  return (signal) => {
+    const size = nextPowerOfTwo(2 * signal.length);
+    const [re, im] = [new Float64Array(size), new Float64Array(size)];
+    re.set(signal);
+    fftOfSize(size).forward(re, im);
+    const [cos, sin] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
+    for (let k = 0; k < size; k++) {
+      const side = k === 0 || k === size / 2 ? 0 : k < size / 2 ? 1 : -1;
+      [re[k], im[k]] = [re[k] * cos - side * im[k] * sin, im[k] * cos + side * re[k] * sin];
+    }
+    fftOfSize(size).inverse(re, im);
+    return { signal: re.slice(0, signal.length).map((x) => x / size) };
+  };
+}
+
+/** What changes nothing that is heard. */
+const changes: Readonly<Record<string, Change>> = {
+  'noise at -70 dB': withNoise(1),
+  'other noise at -70 dB': withNoise(2),
+  'start phases turned by 70 degrees': turned(70),
+  'start phases turned by 180 degrees': turned(180),
+  '16 bits': roundedTo(16),
+  '24 bits': roundedTo(24),
+  '48 kHz': (signal) => ({ signal: resample(signal, 48000 / RATE_HZ), sampleRateHz: 48000 }),
+  'cut 20 ms earlier': (signal) => {
+    const lead = Math.round(0.02 * RATE_HZ);
+    const longer = new Float64Array(signal.length + lead);
+    longer.set(signal, lead);
+    return { signal: longer };
+  },
+  'cut 20 ms shorter': (signal) => ({ signal: signal.slice(0, signal.length - Math.round(0.02 * RATE_HZ)) }),
+  '6 dB softer': scaled(0.5),
+};
+
+const readOf = (channels: readonly Float64Array[], sampleRateHz: number) =>
+  readTone({ channels: channels.map((channel) => Float32Array.from(channel)), sampleRateHz });
+
+export const steadiness: Figure = {
+  name: 'nothing that is heard changed: every value within half a JND, the same traits claimed',
+  share: 0.95,
+  *checks(): Iterable<Check> {
+    for (const [place, tone] of madeTones(SEED).slice(0, TONES).entries()) {
+      const before = readOf(tone.channels, RATE_HZ);
+      const claimed = [...claimsOf(before).keys()].join(' ');
+      for (const [name, change] of Object.entries(changes)) {
+        const changed = tone.channels.map((channel) => change(channel, place));
+        const after = readOf(
+          changed.map(({ signal }) => signal),
+          changed[0].sampleRateHz ?? RATE_HZ,
+        );
+        const found = [...claimsOf(after).keys()].join(' ');
+        // Levels follow the gain, which is meant.
+        const far = compareReadings(before, after).traits.filter(
+          ({ trait, gapJnd }) => (gapJnd ?? 0) > MOST_JND && trait !== 'loudness',
+        );
+        const words = far.map(({ trait, gapJnd }) => `${trait} ${gapJnd?.toFixed(1)}`).join(', ');
+        yield check(`${tone.name}, ${name}`, claimed, `${found} ${words}`, far.length === 0 && found === claimed);
+      }
+    }
+  },
+};
