@@ -11,6 +11,8 @@ const LEAST = 3.5e-5;
 /** The stretched series has to leave this share of what the harmonic one leaves. */
 const BETTER = 0.35;
 const MOST_MISFIT_CENTS = 4;
+/** A harmonic series that is nearer than this is one. */
+const LEAST_MISFIT_CENTS = 1;
 
 /**
  * Inharmonicity B of a stiff string's partials, f(n) = n·f1·√(1 + B·n²) (Fletcher 1964): the frequencies of
@@ -44,7 +46,8 @@ export function measureInharmonicity(
   const misfit = medianCents(found, (n) => n * f1 * Math.sqrt(Math.max(0, 1 + inharmonicity * n * n)));
   const plain = mean(found.map(({ n, hz }) => hz / n));
   const misfitPlain = medianCents(found, (n) => n * plain);
-  if (inharmonicity > LEAST && misfit < MOST_MISFIT_CENTS && misfit < BETTER * misfitPlain) {
+  const isBetter = misfitPlain > LEAST_MISFIT_CENTS && misfit < BETTER * misfitPlain;
+  if (inharmonicity > LEAST && misfit < MOST_MISFIT_CENTS && isBetter) {
     return { inharmonicity, f1Hz: f1 };
   }
   return misfitPlain < MOST_MISFIT_CENTS ? { inharmonicity: 0, f1Hz: plain } : undefined;

@@ -18,6 +18,7 @@ export interface RingPair {
 }
 
 const LEAST_RATE_HZ = 15;
+const LEAST_F0_HZ = 25;
 /** Pairs of lines that are tried, among so many of the strongest. */
 const TRIED_LINES = 14;
 const HIGHEST_PARTIAL = 24;
@@ -29,6 +30,8 @@ const UNEVEN_DB = 2.5;
 /** Sidebands of a whole tone: of one partial alone two lines are a chord. */
 const LEAST_PAIRS = 2;
 const FLOOR_DB = -40;
+/** The strongest line of all belongs to a pair, or nearly. */
+const LEAST_LOUDEST_DB = -2;
 /** A partial that is so much louder than its softest sidebands could be has none. */
 const LONE_DB = 4;
 /** Partials this far under their sidebands are not there. */
@@ -92,8 +95,11 @@ function placeOf(hz: number, f0Hz: number, rateHz: number): Place {
 }
 
 function tryPair(lines: readonly Line[], f0Hz: number, rateHz: number, resolutionHz: number): RingPair | undefined {
-  if (f0Hz < 25) return undefined;
+  if (f0Hz < LEAST_F0_HZ) return undefined;
   const tolerance = TOLERANCE * resolutionHz;
+  // Sidebands next to the partials are those of voices.
+  const apartHz = Math.abs(rateHz - Math.round(rateHz / f0Hz) * f0Hz);
+  if (apartHz < LEAST_RATE_HZ) return undefined;
   const levels = new Map<string, number>();
   let [all, fitting] = [0, 0];
   for (const line of lines) {
@@ -120,6 +126,9 @@ function tryPair(lines: readonly Line[], f0Hz: number, rateHz: number, resolutio
   }
   const even = pairs.filter((pair) => pair.even);
   if (even.length < LEAST_PAIRS || even.length < 0.7 * pairs.length) return undefined;
+  // Voices stand apart beside high partials only; what is multiplied has sidebands beside the loudest, too.
+  const loudestPair = Math.max(...even.map(({ sideDb, partialDb }) => Math.max(sideDb, partialDb)));
+  if (loudestPair < LEAST_LOUDEST_DB) return undefined;
   const beside = even.map(({ sideDb, partialDb }) => partialDb - sideDb);
   // Sidebands of soft partials lie under what is looked at.
   const heardFrom = Math.min(...lines.map(({ levelDb }) => levelDb)) + Math.max(0, median(beside)) + LONE_DB;
@@ -147,7 +156,7 @@ function isPlainSeries(lines: readonly Line[], resolutionHz: number): boolean {
   // Of a square the spacing is twice the fundamental.
   return [spacing, spacing / 2].some(
     (f0) =>
-      f0 > 25 &&
+      f0 > LEAST_F0_HZ &&
       lines.every(({ hz }) => Math.abs(hz - Math.round(hz / f0) * f0) < 0.3 * resolutionHz) &&
       lines[0].hz < 1.2 * f0,
   );

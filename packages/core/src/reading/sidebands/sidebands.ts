@@ -22,7 +22,7 @@ const LEAST_RING = 0.98;
 /** A partial stands within this share of a fundamental at its place, and a little more the higher it is. */
 const PARTIAL_OFF = 0.003;
 const WHOLE_RATIO = 0.012;
-const PARTIAL_OFF_EACH = 0.001;
+const PARTIAL_OFF_EACH = 0.003;
 
 /**
  * Sidebands of two sines (FM) or of a tone and a sine (ring and amplitude modulation), where the lines of a
@@ -47,7 +47,8 @@ export function findSidebands(
   const fm = findFmPair(signal, sampleRateHz, found, [fromSeconds, toSeconds]);
   if (!fm || (fundamental && isHarmonicPair(fm, fundamental.f0Hz))) return {};
   // An index that falls moves the lines a little.
-  return Math.abs(fm.ratio - Math.round(fm.ratio)) < WHOLE_RATIO ? {} : { fm };
+  const isWhole = [fm.ratio, 1 / fm.ratio].some((ratio) => Math.abs(ratio - Math.round(ratio)) < WHOLE_RATIO);
+  return isWhole ? {} : { fm };
 }
 
 /** Whether carrier and modulator are both partials of a fundamental: then so are all of their sidebands. */

@@ -57,7 +57,9 @@ function levelsInSteps({ rms, hopSeconds }: LevelContour): Float64Array {
   return powers.map((power) => 10 * Math.log10(power / top + 1e-12));
 }
 
-const peakOf = (levels: Float64Array) => levels.indexOf(Math.max(...levels));
+/** The first that is as loud as any: of a gated tone any of them may be the loudest. */
+const peakOf = (levels: Float64Array) => levels.findIndex((db) => db > -AS_LOUD_DB);
+const AS_LOUD_DB = 1;
 const PLATEAU_DB = 3;
 const endOfPlateau = (levels: Float64Array) => levels.findLastIndex((db) => db > -PLATEAU_DB);
 
@@ -96,7 +98,7 @@ function findEcho(levels: Float64Array, from: number, bpm: number | null) {
   if (Math.max(...turn) - Math.min(...turn) < LEAST_STEP_DB) return undefined;
   const step = suddenStep(turn);
   if (step === undefined || !stepsEveryTurn(tail, step / turn.length, rate.rateHz)) return undefined;
-  const fallDb = fallPerTurn(tail, 1 / rate.rateHz, dropDb);
+  const fallDb = fallPerTurn(tail, 1 / rate.rateHz);
   // What comes back as loud as before is a movement of the tone.
   if (fallDb < LEAST_DROP_DB / 2) return undefined;
   const echo = {
@@ -148,10 +150,10 @@ const REPEATED_DB = -50;
 const LEAST_REPEATED = 8;
 
 /**
- * From each moment to the same one a turn later, once the tone itself has been: how the whole tail falls also
- * says how the tone does.
+ * In dB, from each moment to the same one a turn later, once the tone itself has been: how the whole tail
+ * falls also says how the tone does.
  */
-function fallPerTurn(tail: Float64Array, turnSeconds: number, otherwise: number): number {
+function fallPerTurn(tail: Float64Array, turnSeconds: number): number {
   const steps = turnSeconds / STEP_SECONDS;
   const falls: number[] = [];
   for (let i = Math.ceil(steps); i + steps + 1 < tail.length; i++) {
@@ -160,7 +162,7 @@ function fallPerTurn(tail: Float64Array, turnSeconds: number, otherwise: number)
     const later = tail[whole] + (at - whole) * (tail[whole + 1] - tail[whole]);
     if (later > REPEATED_DB) falls.push(tail[i] - later);
   }
-  return falls.length < LEAST_REPEATED ? otherwise : median(falls);
+  return falls.length < LEAST_REPEATED ? 0 : median(falls);
 }
 
 /** A tone's own release falls smoothly; a room's partials come and go by this many dB at least. */
