@@ -47,8 +47,7 @@ const timed = ['buildTones', 'demoJob', 'longFile', 'openAndClose'];
 
 export default {
   testTimeout: 120_000,
-  // Of two cores: most files wait for a server, a database or a page half of the time.
-  maxWorkers: 3,
+  maxWorkers: 2,
   projects: [
     {
       displayName: 'core',

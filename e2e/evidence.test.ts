@@ -84,7 +84,9 @@ describe('What was measured of the lead', () => {
     const pitch = await card('Pitch').innerText();
     expect(pitch).toMatch(/An LFO of 5\.\d+ Hz moves it by ±2\d ct/);
     expect(await card('Unison').innerText()).toMatch(/2 voices over (5|6)(\.\d)? ct/);
-    expect(await card('Noise').innerText()).toContain('Not sure: detuned voices stand between the partials as well');
+    expect(await card('Sources').innerText()).toMatch(/(saw|square) at the pitch \+ (saw|square) at the pitch/);
+    expect(await card('Noise').innerText()).toContain('No noise source is needed.');
+    expect(await page.getByText(/^Not sure: /).count()).toBeGreaterThan(0);
     expect(await card('Layers').innerText()).toContain('one layer would do');
   });
 });

@@ -11,6 +11,9 @@ export { largestStep } from '../packages/core/test/signals';
 
 export const root = join(import.meta.dirname, '..');
 
+/** Other tests run beside these. */
+const LONGEST_WAIT_MS = 60_000;
+
 export interface Bench {
   server: TestServer;
   browser: Browser;
@@ -39,6 +42,7 @@ export async function startBench({ demo = true } = {}): Promise<Bench> {
     browser,
     async open(path = '/') {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+      context.setDefaultTimeout(LONGEST_WAIT_MS);
       await context.addInitScript(keepAudioContext);
       const page = await context.newPage();
       page.on('pageerror', (error) => {
@@ -164,7 +168,7 @@ export async function slowness(page: Page): Promise<number> {
 
 /** Waits for something that comes about sooner or later. */
 export async function until(done: () => Promise<boolean>): Promise<void> {
-  for (let waited = 0; waited < 30_000; waited += 50) {
+  for (let waited = 0; waited < LONGEST_WAIT_MS; waited += 50) {
     if (await done()) return;
     await pause(50);
   }

@@ -3,7 +3,8 @@
  * Sets up what is missing and runs every check. Ends with a line `N passed, N failed`. Words given are passed
  * to Jest.
  */
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { existsSync, mkdtempSync, chmodSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -45,7 +46,7 @@ try {
     postgres = await startPostgres(join(scratch, 'postgres'), { mayCreateDatabases: true });
     databaseUrl = postgres.url;
   }
-  runJest(databaseUrl);
+  await runJest(databaseUrl);
 } catch (error) {
   failed++;
   console.error(error instanceof SetupError ? error.message : error);
@@ -69,31 +70,44 @@ async function checkAll(checks) {
   });
 }
 
-/** Jest twice: what can share the machine, then what is timed and plays sound. */
-function runJest(databaseUrl) {
-  const runs =
-    jestWords.length > 0
-      ? [jestWords]
-      : [
-          ['--selectProjects', 'core', 'stores', 'page', 'server', 'start', 'browser'],
-          ['--selectProjects', 'timed', '--runInBand'],
-        ];
-  for (const words of runs) {
-    const report = join(scratch, 'jest.json');
-    rmSync(report, { force: true });
-    spawnSync(
-      process.execPath,
-      [join(root, 'node_modules/jest/bin/jest.js'), '--json', '--forceExit', `--outputFile=${report}`, ...words],
-      {
-        cwd: root,
-        stdio: ['ignore', 'ignore', 'inherit'],
-        env: { ...process.env, TEST_DATABASE_URL: databaseUrl },
-        timeout: LONGEST_MS,
-      },
-    );
-    if (!existsSync(report)) throw new SetupError('Jest ended without a report.');
-    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
-    passed += numPassedTests;
-    failed += numFailedTests + numRuntimeErrorTestSuites;
-  }
+/**
+ * Jest three times: what computes beside what mostly waits for a server, a database or a page; then what is
+ * timed and plays sound.
+ */
+async function runJest(databaseUrl) {
+  if (jestWords.length > 0) return count(await jest(jestWords, databaseUrl));
+  const [computing, waiting] = await Promise.all([
+    jest(['--selectProjects', 'core', 'stores', 'page'], databaseUrl),
+    jest(['--selectProjects', 'server', 'start', 'browser'], databaseUrl),
+  ]);
+  count(computing);
+  count(waiting);
+  count(await jest(['--selectProjects', 'timed', '--runInBand'], databaseUrl));
+}
+
+/** Runs Jest, and prints what it said once it has ended; returns its report. */
+function jest(words, databaseUrl) {
+  const report = join(scratch, `jest-${randomUUID()}.json`);
+  const options = ['--json', '--forceExit', `--outputFile=${report}`, ...words];
+  return new Promise((resolve, reject) => {
+    const child = spawn(process.execPath, [join(root, 'node_modules/jest/bin/jest.js'), ...options], {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'pipe'],
+      env: { ...process.env, TEST_DATABASE_URL: databaseUrl },
+      timeout: LONGEST_MS,
+    });
+    let said = '';
+    child.stderr.on('data', (chunk) => (said += chunk));
+    child.on('error', reject);
+    child.on('close', () => {
+      process.stderr.write(said);
+      if (existsSync(report)) resolve(JSON.parse(readFileSync(report, 'utf8')));
+      else reject(new SetupError('Jest ended without a report.'));
+    });
+  });
+}
+
+function count({ numPassedTests, numFailedTests, numRuntimeErrorTestSuites }) {
+  passed += numPassedTests;
+  failed += numFailedTests + numRuntimeErrorTestSuites;
 }

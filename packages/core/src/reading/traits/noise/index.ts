@@ -33,7 +33,8 @@ export const noise = {
     const steady = measureNoise({ mono, sampleRateHz, f0Hz, f0At, isMoving }, fromSeconds, toSeconds);
     // Edges of a gate stand between the partials as well.
     const isGated = movement?.motion.some(({ of, depth }) => of === 'loudness' && depth > GATED_DB);
-    if (steady.found && !(isGated && steady.found.levelDb < GATED_NOISE_DB)) return { ...told(steady.found), attackOnly: false, confidence: steady.confidence };
+    if (steady.found && !(isGated && steady.found.levelDb < GATED_NOISE_DB))
+      return { ...told(steady.found), attackOnly: false, confidence: steady.confidence };
     // Of a pitch that slides, and of voices that beat, periods are not alike.
     if (!movement || movement.sweep || movement.vibrato || movement.unison.detuneCents !== null)
       return { ...nothing, confidence: steady.confidence };
