@@ -1,7 +1,6 @@
 import { partialMagnitudes } from '../../dsp/harmonics';
 import { hzFromMidi } from '../../dsp/pitch';
-import { fitSources } from '../partials/plainSources';
-import { isSubUnderRich, rootMultiple } from '../partials/root';
+import { isLowerStop } from '../partials/root';
 import { median } from '../statistics';
 import type { TrackedNote } from './noteTracking';
 
@@ -18,7 +17,7 @@ const OCTAVE = 12;
 
 /**
  * How many semitones over the notes that were told a line is, as a musician would name it: one sound plays
- * it, so that the median of what its notes' partials are tells whether a sub or a lower stop stands under it.
+ * it, so that the median of what its notes' partials are tells whether an organ's lower stop stands under it.
  */
 export function lineRoot(mono: Float64Array, sampleRateHz: number, notes: readonly TrackedNote[]): 0 | 12 {
   const rows = notes.flatMap(({ midi, onsetSeconds, endSeconds }) => {
@@ -34,6 +33,6 @@ export function lineRoot(mono: Float64Array, sampleRateHz: number, notes: readon
   });
   if (rows.length < LEAST_NOTES) return 0;
   const levelsDb = rows[0].map((_, n) => median(rows.map((row) => row[n])));
-  const isAbove = isSubUnderRich(levelsDb) || rootMultiple(levelsDb, fitSources(levelsDb)) === 2;
-  return isAbove ? OCTAVE : 0;
+  // A bass whose upper octave is the louder one is still played at the lower.
+  return isLowerStop(levelsDb) ? OCTAVE : 0;
 }

@@ -53,7 +53,8 @@ export function isSubUnderRich(levelsDb: readonly number[]): boolean {
   return over.reduce((sum, db) => sum + db, 0) / over.length > OVER_ODD_DB;
 }
 
-function isLowerStop(levelsDb: readonly number[]): boolean {
+/** An organ's stop an octave under the one that is played by name. */
+export function isLowerStop(levelsDb: readonly number[]): boolean {
   const there = [...levelsDb.keys()].map((i) => i + 1).filter((n) => levelsDb[n - 1] > AUDIBLE_DB);
   if (there.some((n) => n % 2 === 1 && n > 3) || !there.includes(1)) return false;
   const even = there.filter((n) => n % 2 === 0);

@@ -41,22 +41,23 @@ export function SourcesCard({ reading }: { reading: Reading }) {
             ? `One oscillator with a ${shapeWords(main)} has these partials, behind the filter under Brightness.`
             : `${parts.length} oscillators, tuned and mixed as below, have these partials behind one low-pass.`
       }
-      values={[
-        ...parts.map((part) => ({
-          label: `${shapeWords(part)}, ${placeWords(part.semitones)}`,
-          value: `${part.levelDb.toFixed(1)} dB`,
-        })),
-        { label: 'What they leave', value: errorDb === null ? null : `${errorDb.toFixed(1)} dB` },
-      ]}
+      values={[{ label: 'What they leave', value: errorDb === null ? null : `${errorDb.toFixed(1)} dB` }]}
     >
       {parts.length > 0 && (
-        <ul aria-hidden className="grid gap-1">
+        <ul className="grid gap-2">
           {parts.map((part) => (
-            <li key={`${part.shape} ${part.semitones}`} className="h-[6px] bg-base-300">
-              <span
-                className="block h-full bg-reference"
-                style={{ width: `${Math.max(2, 100 * (1 - part.levelDb / LOWEST_DB))}%` }}
-              />
+            <li
+              key={`${part.shape} ${part.semitones}`}
+              className="grid grid-cols-[12rem_1fr_4.5rem] items-center gap-3"
+            >
+              <span className="text-soft">{`${shapeWords(part)}, ${placeWords(part.semitones)}`}</span>
+              <span className="h-[8px] bg-base-300">
+                <span
+                  className="block h-full bg-reference"
+                  style={{ width: `${Math.max(2, 100 * (1 - part.levelDb / LOWEST_DB))}%` }}
+                />
+              </span>
+              <span className="figures text-right">{part.levelDb.toFixed(1)} dB</span>
             </li>
           ))}
         </ul>
