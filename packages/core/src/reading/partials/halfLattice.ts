@@ -8,6 +8,8 @@ const FRAMES = 24;
  */
 const LEAST_DB = -36;
 const CLEAR_DB = 14;
+/** The odd one that a sub, even a triangle, has hardly any of. */
+const OTHER_PARTIAL = 5;
 const LOWEST_HZ = 18;
 
 /**
@@ -27,18 +29,16 @@ export function halfLatticeLevels(
   const hop = Math.max(held.length / sampleRateHz / FRAMES, 2 / f0Hz);
   if (held.length < (10 * sampleRateHz) / f0Hz) return undefined;
   const frames = measurePartials(held, sampleRateHz, () => f0Hz / 2, hop);
-  const { count, amplitudes, between } = frames;
+  const { count, amplitudes } = frames;
   const powers = new Float64Array(count);
-  let around = 0;
   for (let t = 0; t < frames.seconds.length; t++) {
-    for (let n = 0; n < count; n++) powers[n] += amplitudes[t * count + n] ** 2 / 2;
-    around += (between[t * count] ?? 0) / count;
+    for (let n = 0; n < count; n++) powers[n] += amplitudes[t * count + n] ** 2;
   }
   const top = Math.max(...powers);
   const level = (power: number) => decibelsFromPower(power / top, -120);
   const half = level(powers[0]);
   // Others between the partials belong to voices, noise or another note, not to a sub.
-  const third = count > 4 ? level(Math.max(powers[4], around)) : -120;
-  if (half < LEAST_DB || half < third + CLEAR_DB) return undefined;
+  const higher = count >= OTHER_PARTIAL ? level(powers[OTHER_PARTIAL - 1]) : -120;
+  if (half < LEAST_DB || half < higher + CLEAR_DB) return undefined;
   return Array.from(powers, level);
 }

@@ -20,8 +20,8 @@ const MOST_ORDER = 12;
 const MIN_HZ = 20;
 /** Strongest lines that the carrier and its neighbours are looked for among. */
 const TRIED_LINES = 14;
-/** Pairs whose levels are looked at, of those whose lines fit. */
-const SHORTLIST = 10;
+/** Pairs whose levels are looked at: every sideband is a carrier whose lines fit as well. */
+const SHORTLIST = 24;
 const LEAST_LINES = 4;
 const MAX_RATIO = 8;
 /** Frames that the index is told in. */

@@ -54,6 +54,15 @@ describe('Two sines of which one moves the phase of the other (Chowning 1973)', 
     for (const { seconds, radians } of fm!.index) expect(Math.abs(radians - falls(seconds))).toBeLessThan(0.15);
   });
 
+  it('are told wherever the cut begins', () => {
+    const bell = shaped(
+      fmTone(2, 220, 1.37, (t) => 2.4 * Math.exp(-t / 0.7)),
+      level({ attack: 0.003, decay: 0.8, sustain: 0.1 }),
+    );
+    for (const from of [0.003, 0.0045, 0.006])
+      expect(sidebandsOf(bell.slice(Math.round(from * RATE))).fm!.ratio).toBeCloseTo(1.37, 3);
+  });
+
   it.each([
     ['a saw', tone({ seconds: 1.2, hz: 110 })],
     ['a square', tone({ seconds: 1.2, hz: 82, amplitude: square })],

@@ -18,11 +18,13 @@ const WORTH_FROM_DB = -40;
 /** A fundamental whose places are mostly empty is a common divisor, not a pitch. */
 const FILLED_SHARE = 0.4;
 const TOLERANCE = 0.2;
+/** What is multiplied is no lower than the period of the whole says. */
 const LEAST_RING = 0.98;
 /** A partial stands within this share of a fundamental at its place, and a little more the higher it is. */
 const PARTIAL_OFF = 0.003;
-const WHOLE_RATIO = 0.012;
 const PARTIAL_OFF_EACH = 0.003;
+/** A ratio that is nearer to a whole one makes a harmonic tone. */
+const WHOLE_RATIO = 0.012;
 
 /**
  * Sidebands of two sines (FM) or of a tone and a sine (ring and amplitude modulation), where the lines of a

@@ -1,6 +1,6 @@
 import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
 import { readEvenly } from '../../dsp/sinc';
-import { median } from '../statistics';
+import { median, rmsOf } from '../statistics';
 
 /** A note, with what is known of it. */
 export interface Started {
@@ -118,7 +118,7 @@ function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSec
   const segment = mono.subarray(from, from + length);
   const high = highsOf(segment, edgeHz / sampleRateHz);
   const block = Math.max(1, Math.round(STEP_SECONDS * sampleRateHz));
-  const blocks = Array.from({ length: Math.floor(length / block) }, (_, k) => powerOf(high, k * block, block));
+  const blocks = Array.from({ length: Math.floor(length / block) }, (_, k) => meanSquare(high, k * block, block));
   const click = Math.ceil(((BEFORE_SECONDS + CLICK_SECONDS) * sampleRateHz) / block);
   const start = blocks.slice(0, click);
   const all = start.reduce((a, b) => a + b, 0);
@@ -126,9 +126,9 @@ function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSec
   const later = median(blocks.slice(2 * click));
   if (isPeriodic(high, sampleRateHz, f0Hz)) return undefined;
   if (top > STEP_SHARE * all || 10 * Math.log10(top / (later + 1e-15)) < CLICK_OVER_LATER_DB) return undefined;
-  const tone = powerOf(segment, 0, click * block) / (click * block);
+  const tone = meanSquare(segment, 0, click * block);
   // As if it were white: what lies under the edge is hidden by the tone.
-  const noise = top / block / (1 - (2 * edgeHz) / sampleRateHz);
+  const noise = top / (1 - (2 * edgeHz) / sampleRateHz);
   const levelDb = 10 * Math.log10(noise / (tone + 1e-15));
   return levelDb > CLICK_LEAST_DB ? { levelDb, centroidHz: (edgeHz + sampleRateHz / 2) / 2 } : undefined;
 }
@@ -144,7 +144,7 @@ const SMOOTHED_SECONDS = 0.0004;
 function isPeriodic(high: Float64Array, sampleRateHz: number, f0Hz: number): boolean {
   const block = Math.max(1, Math.round(SMOOTHED_SECONDS * sampleRateHz));
   const end = Math.min(high.length, Math.round((BEFORE_SECONDS + PERIODS_LOOKED / f0Hz) * sampleRateHz));
-  const levels = Array.from({ length: Math.floor(end / block) }, (_, k) => Math.sqrt(powerOf(high, k * block, block)));
+  const levels = Array.from({ length: Math.floor(end / block) }, (_, k) => rmsOf(high, k * block, (k + 1) * block));
   return [1, 2].some((periods) => {
     const lag = Math.round((periods * sampleRateHz) / f0Hz / block);
     let [along, now, later] = [0, 0, 0];
@@ -157,11 +157,7 @@ function isPeriodic(high: Float64Array, sampleRateHz: number, f0Hz: number): boo
   });
 }
 
-function powerOf(signal: Float64Array, from: number, length: number): number {
-  let sum = 0;
-  for (let i = from; i < Math.min(signal.length, from + length); i++) sum += signal[i] * signal[i];
-  return sum;
-}
+const meanSquare = (signal: Float64Array, from: number, length: number) => rmsOf(signal, from, from + length) ** 2;
 
 /** What of a signal lies over an edge, as a share of the sampling rate. */
 function highsOf(signal: Float64Array, edge: number): Float64Array {

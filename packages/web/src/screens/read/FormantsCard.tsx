@@ -24,8 +24,8 @@ export function FormantsCard({ reading }: { reading: Reading }) {
           : `A vowel filter, or ${peaks.length} peaks of an equaliser, where the humps of the partials stand.`
       }
       values={peaks.map((peak, i) => ({
-        label: `Resonance ${i + 1}`,
-        value: `${place(peak)}, ${peak.prominenceDb.toFixed(0)} dB`,
+        label: `Peak ${i + 1}`,
+        value: place(peak),
       }))}
     />
   );

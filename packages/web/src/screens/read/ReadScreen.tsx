@@ -41,16 +41,11 @@ const traitCards = {
 } satisfies { readonly [T in TraitId]: Card };
 
 /** What few tones have has a card only where it was found. */
-const isThere: Partial<Record<TraitId, (traits: Reading['traits']) => boolean>> = {
-  fm: ({ fm }) => fm.carrierHz !== null,
-  ring: ({ ring }) => ring.rateHz !== null,
-  formants: ({ formants }) => formants.peaks.length > 0,
-};
-const rareNames: Partial<Record<TraitId, string>> = {
-  fm: 'FM',
-  ring: 'ring or amplitude modulation',
-  formants: 'formants',
-};
+const rare: { id: TraitId; name: string; isThere: (traits: Reading['traits']) => boolean }[] = [
+  { id: 'fm', name: 'FM', isThere: ({ fm }) => fm.carrierHz !== null },
+  { id: 'ring', name: 'ring or amplitude modulation', isThere: ({ ring }) => ring.rateHz !== null },
+  { id: 'formants', name: 'formants', isThere: ({ formants }) => formants.peaks.length > 0 },
+];
 
 /** Layers are told from several traits, and stand behind the last of them. */
 const cards = Object.entries<Card>(traitCards).flatMap(([id, card]): [string, Card][] =>
@@ -76,11 +71,11 @@ function Cards() {
   const cutId = useStudyStore((state) => state.cutId);
   // What is heard belongs to one cut, and to this screen.
   useEffect(() => endEvidence, [cutId]);
-  const missing = Object.keys(rareNames).filter((id) => !isThere[id as TraitId]!(reading.traits)) as TraitId[];
+  const missing = rare.filter(({ isThere }) => !isThere(reading.traits));
   return (
     <div className="grid h-full auto-rows-auto grid-cols-2 content-start overflow-y-auto [container-type:size]">
       {cards
-        .filter(([id]) => !missing.includes(id as TraitId))
+        .filter(([id]) => !missing.some((one) => one.id === id))
         .map(([id, Card]) => (
           // Which partial is heard alone belongs to a cut.
           <Card key={`${id} ${cutId}`} reading={reading} />
@@ -88,7 +83,7 @@ function Cards() {
       <AcrossCard />
       {missing.length > 0 && (
         <p className="col-span-2 p-4 text-soft">
-          Looked for and not found: {missing.map((id) => rareNames[id]).join(', ')}.
+          Looked for and not found: {missing.map(({ name }) => name).join(', ')}.
         </p>
       )}
     </div>

@@ -22,7 +22,7 @@ export function RingCard({ reading }: { reading: Reading }) {
       }
       values={[
         { label: 'Rate', value: show(rateHz, 'Hz') },
-        { label: 'Sidebands', value: sidebandsDb === null ? null : `${sidebandsDb.toFixed(1)} dB` },
+        ...(sidebandsDb === null ? [] : [{ label: 'Sidebands', value: `${sidebandsDb.toFixed(1)} dB` }]),
       ]}
     />
   );

@@ -55,9 +55,12 @@ export const noise = {
   },
 
   evidence: {
-    noise(audio, { traits: { pitch } }) {
+    noise(audio, { traits: { pitch, sources } }) {
       if (pitch.f0Hz === null) return undefined;
-      const partials = soloPartials(audio, pitch.f0Hz, pitchAt(pitch.contour, pitch.f0Hz), 1, MOST_PARTIALS);
+      // A sub is no noise either: partials are counted from the lowest source.
+      const below = 2 ** (Math.min(0, ...sources.parts.map(({ semitones }) => semitones)) / 12);
+      const hzAt = pitchAt(pitch.contour, pitch.f0Hz);
+      const partials = soloPartials(audio, below * pitch.f0Hz, (at) => below * hzAt(at), 1, MOST_PARTIALS);
       return [toMono(audio).map((x, i) => x - partials[i])];
     },
   },

@@ -1,9 +1,15 @@
+import { rounded } from '../../documentParts';
 import { noUnison } from '../../movement/unison';
 import type { TraitDescriptor } from '../descriptor';
 import { NO_PITCH, several } from '../doubts';
 
 export const unison = {
-  measure: ({ movement }) => movement?.unison ?? noUnison,
+  measure({ movement, root }) {
+    const voices = movement?.unison ?? noUnison;
+    // The beat is that of the note's own fundamental, which over a sub is not that of the whole.
+    const { beatHz } = voices;
+    return { ...voices, beatHz: beatHz === null ? null : rounded(beatHz * (root?.multiple ?? 1), 5) };
+  },
 
   doubt: (reading) => {
     if (reading.traits.pitch.f0Hz === null) return NO_PITCH;
