@@ -30,7 +30,7 @@ async function cues(): Promise<void> {
     const start = performance.now();
     const { patch, notes, reading } = firstPatch(cut, id);
     const seconds = (performance.now() - start) / 1000;
-    const { overallJnd } = printProof(patch, notes, reading).comparison;
+    const { overallJnd } = printProof(patch, notes, { audio: cut, reading }).comparison;
     console.log(
       `first patch of ${id.padEnd(15)}: ${overallJnd.toFixed(2)} JND overall, made in ${seconds.toFixed(1)} s`,
     );

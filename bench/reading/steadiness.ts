@@ -1,4 +1,4 @@
-import { compareReadings } from '@imprint/core/matching/gaps';
+import { gapsBetween } from '@imprint/core/matching/gaps';
 import { resample } from '../../packages/core/src/dsp/sinc';
 import { readTone } from '@imprint/core/reading/read';
 import { fftOfSize, nextPowerOfTwo } from '../../packages/core/src/dsp/fft';
@@ -89,7 +89,7 @@ export const steadiness: Figure = {
           changed[0].sampleRateHz ?? RATE_HZ,
         );
         const found = [...claimsOf(after).keys()].join(' ');
-        const far = compareReadings(before, after).traits.filter(
+        const far = gapsBetween(before, after).filter(
           ({ trait, gapJnd }) => (gapJnd ?? 0) > MOST_JND && !(name === EARLIER && CURVES.includes(trait)),
         );
         const words = far.map(({ trait, gapJnd }) => `${trait} ${gapJnd?.toFixed(1)}`).join(', ');

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { comparisonSchema } from '@imprint/core/matching/gaps';
+import { comparisonSchema } from '@imprint/core/matching/comparison';
 import { MAX_EFFECTS, effectSchema } from '@imprint/core/patch/effectSchema';
 import { freeText, nameSchema } from '@imprint/core/patch/names';
 import { contentSchema, packedPatchSchema } from '@imprint/core/patch/packing';

@@ -25,8 +25,9 @@ import { createDatabase, startServer } from '../test/testServer';
 
 jest.setTimeout(120_000);
 
-const bell = firstPatch({ channels: [tone(220)], sampleRateHz: RATE }, 'Bell');
-const bellProof = printProof(bell.patch, bell.notes, bell.reading);
+const bellSound = { channels: [tone(220)], sampleRateHz: RATE };
+const bell = firstPatch(bellSound, 'Bell');
+const bellProof = printProof(bell.patch, bell.notes, { audio: bellSound, reading: bell.reading });
 
 let api: Awaited<ReturnType<typeof openApi>>;
 

@@ -1,4 +1,5 @@
 import { cleanup } from '@testing-library/react';
+import type { Audio } from '@imprint/core/reading/audio';
 import { readTone } from '@imprint/core/reading/read';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import type { Patch } from '@imprint/core/patch/schema';
@@ -17,8 +18,8 @@ export function openPatch(patch: Patch = emptyPatch()): Patch {
 
 export const currentPatch = (): Patch => usePatchStore.getState().patch!;
 
-/** The reading of a saw of half a second at 110 Hz. */
-export const readingOfSaw = readTone({
+/** A saw of half a second at 110 Hz. */
+export const soundOfSaw: Audio = {
   channels: [
     harmonicTone({
       f0Hz: 110,
@@ -28,4 +29,5 @@ export const readingOfSaw = readTone({
     }),
   ],
   sampleRateHz: 44100,
-});
+};
+export const readingOfSaw = readTone(soundOfSaw);

@@ -23,7 +23,7 @@ export async function match(file: string, options: MatchOptions): Promise<void> 
   const started = performance.now();
   const audio = await readSound(file, options);
   const { patch, notes, reading } = firstPatch(audio, 'First patch');
-  const proof = printProof(patch, notes, reading);
+  const proof = printProof(patch, notes, { audio, reading });
   const seconds = (performance.now() - started) / 1000;
   const report = {
     ...proof.comparison,

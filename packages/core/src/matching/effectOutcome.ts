@@ -2,8 +2,8 @@ import type { PhraseNote } from '../engine/render';
 import { type ChainOwner, setEffect } from '../patch/chains';
 import type { Patch } from '../patch/schema';
 import type { Reading } from '../reading/schema';
-import { type Gap, compareReadings } from './gaps';
-import { printProof } from './proof';
+import { type Gap, gapsBetween } from './gaps';
+import { printTone } from './proof';
 
 /** Less of a change cannot be heard. */
 const HEARD_JND = 1;
@@ -22,8 +22,8 @@ export function effectOutcome(
   onProgress: (fraction: number) => void = () => {},
 ): Gap[] {
   const print = (on: boolean, from: number) =>
-    printProof(setEffect(patch, owner, effectId, { on }), notes, reference, (share) => onProgress(from + share / 2));
+    printTone(setEffect(patch, owner, effectId, { on }), notes, reference, (share) => onProgress(from + share / 2));
   const without = print(false, 0);
   const withIt = print(true, 0.5);
-  return compareReadings(without.reading, withIt.reading).traits.filter(({ gapJnd }) => gapJnd >= HEARD_JND);
+  return gapsBetween(without.reading, withIt.reading).filter(({ gapJnd }) => gapJnd >= HEARD_JND);
 }

@@ -7,7 +7,7 @@ import {
   type ModelStatic,
   type Sequelize,
 } from 'sequelize';
-import type { Comparison } from '@imprint/core/matching/gaps';
+import type { Comparison } from '@imprint/core/matching/comparison';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { PackedPatch } from '@imprint/core/patch/packing';
 import type { Effect } from '@imprint/core/patch/schema';

@@ -1,6 +1,6 @@
 import { act, render, screen, within } from '@testing-library/react';
-import { type Comparison, compareReadings } from '@imprint/core/matching/gaps';
-import { openPatch, readingOfSaw } from '../../test/page';
+import { type Comparison, compareTones } from '@imprint/core/matching/comparison';
+import { openPatch, readingOfSaw, soundOfSaw } from '../../test/page';
 import { usePatchStore } from '../stores/patchStore';
 import { closed, useStudyStore } from '../stores/studyStore';
 import { Ledger } from './Ledger';
@@ -10,6 +10,8 @@ const sharper = {
   ...readingOfSaw,
   traits: { ...readingOfSaw.traits, pitch: { ...pitch, cents: (pitch.cents ?? 0) + 40, f0Hz: 110 * 2 ** (40 / 1200) } },
 };
+
+const saw = { audio: soundOfSaw, reading: readingOfSaw };
 
 function ledger(comparison: Comparison | null, printing = false) {
   openPatch();
@@ -34,7 +36,7 @@ it('says what is missing before there is a gap to show', () => {
 });
 
 it('lists the gaps, the widest first, and says what closes it', () => {
-  const comparison = compareReadings(readingOfSaw, sharper);
+  const comparison = compareTones(saw, { audio: soundOfSaw, reading: sharper });
   ledger(comparison);
   expect(screen.getByTestId('overall-jnd').textContent).toBe(comparison.overallJnd.toFixed(1));
   const rows = screen.getAllByRole('listitem');
@@ -46,12 +48,12 @@ it('lists the gaps, the widest first, and says what closes it', () => {
 });
 
 it('says when to stop', () => {
-  ledger(compareReadings(readingOfSaw, readingOfSaw));
+  ledger(compareTones(saw, saw));
   expect(screen.getByText(/This is the moment to stop/)).toBeTruthy();
   expect(screen.getByTestId('overall-jnd').textContent).toBe('0.0');
 });
 
 it('shows that what stands there is of the patch before, while it prints', () => {
-  ledger(compareReadings(readingOfSaw, readingOfSaw), true);
+  ledger(compareTones(saw, saw), true);
   expect(screen.getByTestId('overall-jnd').closest('[aria-busy=true]')).toBeTruthy();
 });

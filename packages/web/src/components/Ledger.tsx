@@ -1,4 +1,5 @@
 import { adviceFor } from '@imprint/core/matching/gapAdvice';
+import type { Comparison } from '@imprint/core/matching/comparison';
 import type { Gap } from '@imprint/core/matching/gaps';
 import { Fold } from './Fold';
 import { usePatchStore } from '../stores/patchStore';
@@ -30,6 +31,8 @@ export function Ledger() {
     </aside>
   );
 }
+
+type ExplainedGap = Comparison['traits'][number];
 
 function Gaps({ stale }: { stale: boolean }) {
   const { overallJnd, traits } = useStudyStore((state) => state.proof!.comparison);
@@ -73,12 +76,17 @@ function Advice({ worst }: { worst: Gap | undefined }) {
   );
 }
 
-function GapList({ gaps }: { gaps: readonly Gap[] }) {
+function GapList({ gaps }: { gaps: readonly ExplainedGap[] }) {
   return (
     <ol className="mt-4 space-y-[9px]">
-      {gaps.map(({ trait, label, gapJnd }) => (
+      {gaps.map(({ trait, label, gapJnd, explainsJnd }) => (
         <li key={trait} className="grid grid-cols-[1fr_54px_30px] items-center gap-2">
-          <span className="truncate" title={label}>
+          <span
+            className="truncate"
+            title={
+              explainsJnd === undefined ? label : `${label}: explains ${explainsJnd.toFixed(1)} JND of the distance`
+            }
+          >
             {label}
           </span>
           <span className="relative h-2 bg-base-200">

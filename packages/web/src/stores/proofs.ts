@@ -8,7 +8,7 @@ import { client } from '../api/client';
 import { packed, sendContents, unpacked } from '../keeping/contents';
 import { outbox } from '../keeping/keeping';
 import { EndedError, progress } from '../workers/workers';
-import { selectCut } from './cuts';
+import { keptOf, selectCut } from './cuts';
 import { usePatchStore } from './patchStore';
 import { cutOf, messageOf, readingOf, useStudyStore } from './studyStore';
 import { toneApi } from './threads';
@@ -56,10 +56,11 @@ export async function printPatch(): Promise<void> {
 async function printOnce(wanted: Wanted): Promise<boolean> {
   const { patch, cut, reading } = wanted;
   try {
+    const audio = await keptOf(cut, () => {});
     const proof = await toneApi().printProof(
       patch,
       phraseOf(reading),
-      reading,
+      { audio, reading },
       progress(() => {}),
     );
     if (!isSame(wantedPrint(), wanted)) return true;

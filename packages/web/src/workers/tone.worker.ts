@@ -6,6 +6,7 @@ import { type PhraseNote, renderToEnd } from '@imprint/core/engine/render';
 import { type ResourceRequest, prepareResource } from '@imprint/core/engine/program/resources';
 import { effectOutcome } from '@imprint/core/matching/effectOutcome';
 import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
+import type { Tone } from '@imprint/core/matching/comparison';
 import type { Gap } from '@imprint/core/matching/gaps';
 import { type Proof, printProof } from '@imprint/core/matching/proof';
 import { readWavetable } from '@imprint/core/formats/wavetable';
@@ -47,7 +48,7 @@ const toneWorker = {
     onProgress: Progress,
   ): FirstPatch => firstPatch(cut, name, onProgress, context, overrules),
 
-  printProof: (patch: Patch, notes: PhraseNote[], reference: Reading, onProgress: Progress): Proof =>
+  printProof: (patch: Patch, notes: PhraseNote[], reference: Tone, onProgress: Progress): Proof =>
     printProof(patch, notes, reference, onProgress),
 
   effectOutcome: (

@@ -1,0 +1,63 @@
+import { z } from 'zod';
+import type { Audio } from '../reading/audio';
+import type { Reading } from '../reading/schema';
+import type { HeardOf } from './distance/listeningDistance';
+import { listeningDistance } from './distance/listeningDistance';
+import { gapSchema, gapsBetween } from './gaps';
+
+export const comparisonSchema = z.object({
+  /** The listening distance, scaled so that 1 is just noticeable. */
+  overallJnd: z.number().min(0),
+  /** The same in dB of auditory bands; missing in what was kept before there was one. */
+  listeningDb: z.number().min(0).optional(),
+  traits: z.array(
+    gapSchema.extend({
+      /** How much of the overall distance it explains, JND; all of them add up to it. */
+      explainsJnd: z.number().min(0).optional(),
+    }),
+  ),
+});
+
+/** How far two tones are apart: as heard, and trait by trait. */
+export type Comparison = z.infer<typeof comparisonSchema>;
+
+/** A sound and what was measured of it. */
+export interface Tone {
+  audio: Audio;
+  reading: Reading;
+}
+
+/** A trait explains at most as much as this would: one broken reading does not drown the rest. */
+const EXPLAINS_LIMIT_JND = 12;
+
+/** Compares two tones, by listening distance and trait by trait, the widest gap first. */
+export function compareTones(reference: Tone, proof: Tone): Comparison {
+  const { overallJnd, listeningDb } = listeningDistance(reference.audio, proof.audio, heardOf(reference.reading));
+  const gaps = gapsBetween(reference.reading, proof.reading);
+  const squareOf = ({ gapJnd }: { gapJnd: number }) => Math.min(EXPLAINS_LIMIT_JND, gapJnd) ** 2;
+  const squares = gaps.reduce((sum, gap) => sum + squareOf(gap), 0);
+  return {
+    overallJnd: rounded(overallJnd),
+    listeningDb: rounded(listeningDb),
+    // Squares of distances add up, as those of independent differences do.
+    traits: gaps.map((gap) => ({
+      ...gap,
+      explainsJnd: squares > 0 ? rounded((overallJnd * squareOf(gap)) / squares) : 0,
+    })),
+  };
+}
+
+const rounded = (x: number) => Math.round(1000 * x) / 1000;
+
+/** Voices count as free once they were told this surely. */
+const SURE_VOICES = 0.4;
+
+/** What the distance wants to know of a reference: when notes begin and end, whether voices beat. */
+export function heardOf({ notes, traits }: Reading): Omit<HeardOf, 'seconds'> {
+  const { f0Hz } = traits.pitch;
+  const { detuneCents, confidence } = traits.unison;
+  return {
+    events: notes.flatMap(({ onsetSeconds, durationSeconds }) => [onsetSeconds, onsetSeconds + durationSeconds]),
+    freeVoices: f0Hz && detuneCents && confidence >= SURE_VOICES ? { f0Hz, detuneCents } : undefined,
+  };
+}

@@ -1,0 +1,48 @@
+import { STEPS_PER_SEMITONE } from './blur';
+import type { HeardScale } from './hear';
+
+const LOWEST_HZ = 30;
+const HIGHEST_HZ = 4500;
+const WIDEST_SEMITONES = 3;
+
+/**
+ * How far a sound is out of tune against another, semitones: the shift on a scale of log frequency at which
+ * their spectra (`logSpectrum`) agree best, between steps by a parabola. 0 where there is nothing to agree.
+ */
+export function pitchShift(a: Float64Array, b: Float64Array): number {
+  const reach = WIDEST_SEMITONES * STEPS_PER_SEMITONE;
+  const products = new Float64Array(2 * reach + 1);
+  let best = reach;
+  for (let s = -reach; s <= reach; s++) {
+    let sum = 0;
+    for (let i = Math.max(0, -s); i < Math.min(a.length, a.length - s); i++) sum += a[i] * b[i + s];
+    products[s + reach] = sum;
+    if (sum > products[best]) best = s + reach;
+  }
+  if (products[best] <= 0) return 0;
+  if (best === 0 || best === 2 * reach) return (best - reach) / STEPS_PER_SEMITONE;
+  const [before, at, after] = [products[best - 1], products[best], products[best + 1]];
+  const curve = before - 2 * at + after;
+  return (best - reach + (curve < 0 ? (before - after) / (2 * curve) : 0)) / STEPS_PER_SEMITONE;
+}
+
+/** Amplitudes over log frequency, the mean around each taken away, so that peaks are what is left. */
+export function logSpectrum({ spectrum, binHz }: HeardScale): Float64Array {
+  const steps = Math.floor(12 * STEPS_PER_SEMITONE * Math.log2(HIGHEST_HZ / LOWEST_HZ));
+  const raw = Float64Array.from({ length: steps }, (_, i) => {
+    const at = (LOWEST_HZ * 2 ** (i / (12 * STEPS_PER_SEMITONE))) / binHz;
+    const k = Math.min(spectrum.length - 2, Math.floor(at));
+    // Logarithms of a window's main lobe are a parabola; between bins they are bent least.
+    const level = (j: number) => Math.log(spectrum[j] + 1e-12);
+    const t = at - k;
+    return Math.exp(((1 - t) * level(k) + t * level(k + 1)) / 4);
+  });
+  const reach = 2 * STEPS_PER_SEMITONE;
+  const sums = new Float64Array(steps + 1);
+  for (let i = 0; i < steps; i++) sums[i + 1] = sums[i] + raw[i];
+  return raw.map((x, i) => {
+    const from = Math.max(0, i - reach);
+    const to = Math.min(steps, i + reach + 1);
+    return x - (sums[to] - sums[from]) / (to - from);
+  });
+}

@@ -1,0 +1,88 @@
+/** General-purpose distances of sounds, to compare ours with: nothing here uses our own measures. */
+import Meyda from 'meyda';
+import { fftOfSize } from '../src/dsp/fft';
+import type { Audio } from '../src/reading/audio';
+
+const FLOOR_DB = -70;
+const MEL_BANDS = 40;
+const SIZES = [512, 2048, 8192];
+
+const monoOf = ({ channels }: Audio) =>
+  channels[0].map((_, i) => channels.reduce((sum, channel) => sum + channel[i], 0) / channels.length);
+
+/** Triangles on the mel scale (O'Shaughnessy 1987), as weights of bins. */
+function melBands(size: number, rateHz: number): [bin: number, weight: number][][] {
+  const melOf = (hz: number) => 2595 * Math.log10(1 + hz / 700);
+  const hzOf = (mel: number) => 700 * (10 ** (mel / 2595) - 1);
+  const edges = Array.from({ length: MEL_BANDS + 2 }, (_, i) => hzOf((melOf(16000) * i) / (MEL_BANDS + 1)));
+  return Array.from({ length: MEL_BANDS }, (_, b) =>
+    Array.from({ length: size / 2 }, (_unused, k): [number, number] => {
+      const hz = (k * rateHz) / size;
+      const [low, middle, high] = edges.slice(b, b + 3);
+      return [k, Math.min((hz - low) / (middle - low), (high - hz) / (high - middle))];
+    }).filter(([, weight]) => weight > 0),
+  );
+}
+
+/** Log powers of mel bands, frames one after the other, dB; at the loudness of the RMS. */
+function logMel(signal: Float32Array, size: number, rateHz: number): number[][] {
+  const bands = melBands(size, rateHz);
+  const fft = fftOfSize(size);
+  const rms = Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length) || 1;
+  const frames: number[][] = [];
+  for (let start = 0; start + size <= signal.length; start += size / 2) {
+    const [real, imaginary] = [new Float64Array(size), new Float64Array(size)];
+    for (let i = 0; i < size; i++)
+      real[i] = ((signal[start + i] / rms) * (1 - Math.cos((2 * Math.PI * i) / size))) / size;
+    fft.forward(real, imaginary);
+    frames.push(
+      bands.map((weights) => {
+        const power = weights.reduce((sum, [k, w]) => sum + w * (real[k] ** 2 + imaginary[k] ** 2), 0);
+        return Math.max(FLOOR_DB, 10 * Math.log10(power + 1e-12));
+      }),
+    );
+  }
+  return frames;
+}
+
+/** Mean difference of log mel spectra at three window lengths, dB. */
+export function logMelDistance(a: Audio, b: Audio): number {
+  const [x, y] = [monoOf(a), monoOf(b)];
+  const sums = SIZES.map((size) => {
+    const [p, q] = [x, y].map((signal) => logMel(signal, size, a.sampleRateHz));
+    const values = p.flatMap((frame, f) => frame.map((level, band) => Math.abs(level - q[f][band])));
+    return values.reduce((sum, value) => sum + value, 0) / values.length;
+  });
+  return sums.reduce((sum, value) => sum + value, 0) / sums.length;
+}
+
+const MFCC_SIZE = 1024;
+
+/** Mean distance of 13 mel-frequency cepstral coefficients by a general feature library. */
+export function mfccDistance(a: Audio, b: Audio): number {
+  const [p, q] = [a, b].map((audio) => {
+    const signal = monoOf(audio);
+    const rms = Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length) || 1;
+    const frames: number[][] = [];
+    Object.assign(Meyda, { bufferSize: MFCC_SIZE, sampleRate: audio.sampleRateHz });
+    for (let start = 0; start + MFCC_SIZE <= signal.length; start += MFCC_SIZE / 2) {
+      // A trace of a constant keeps the logarithm of silence finite.
+      const frame = signal.subarray(start, start + MFCC_SIZE).map((x, i) => x / rms + (i % 2 ? 1e-3 : -1e-3));
+      frames.push(Meyda.extract('mfcc', frame) as unknown as number[]);
+    }
+    return frames;
+  });
+  const distances = p.map((frame, f) => Math.sqrt(frame.reduce((sum, x, i) => sum + (x - q[f][i]) ** 2, 0)));
+  return distances.reduce((sum, x) => sum + x, 0) / distances.length;
+}
+
+/** Rank correlation (Spearman 1904); equal values share their mean rank. */
+export function spearman(a: readonly number[], b: readonly number[]): number {
+  const ranks = (values: readonly number[]) =>
+    values.map((x) => values.filter((y) => y < x).length + values.filter((y) => y === x).length / 2);
+  const [p, q] = [ranks(a), ranks(b)];
+  const mean = p.length / 2;
+  const product = (x: readonly number[], y: readonly number[]) =>
+    x.reduce((sum, value, i) => sum + (value - mean) * (y[i] - mean), 0);
+  return product(p, q) / Math.sqrt(product(p, p) * product(q, q));
+}
