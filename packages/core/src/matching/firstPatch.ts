@@ -1,28 +1,24 @@
-import { decibelsFromGain, gainFromDecibels } from '../dsp/decibels';
-import { integratedLoudness } from '../dsp/loudness';
+import { decibelsFromGain } from '../dsp/decibels';
 import { midiFromHz } from '../dsp/pitch';
 import { compileEnvelope, envelopeValue } from '../patch/envelopeCurve';
 import { type PhraseNote, renderPatch } from '../engine/render';
-import { parameterTable } from '../parameters/table';
-import { clampToRange } from '../parameters/parameter';
-import { SURE_TEMPO } from '../reading/piece/tempo';
 import { atTrackTempo } from '../patch/tempo';
 import { defaultEnvelope, emptyLayer, emptyPatch } from '../patch/defaults';
 import { type Contour, type Envelope, type Layer, type Patch, type Route } from '../patch/schema';
 import { filterSchema } from '../patch/shapingSchema';
 import { sourceSchema } from '../patch/sourceSchema';
 import { wavetableFromSamples } from '../patch/wavetableFrames';
-import { type Audio, durationOf, sliceAudio } from '../reading/audio';
+import type { Audio } from '../reading/audio';
 import { lowpassAttenuationDb } from '../reading/spectra/filterTrack';
-import { type FittedContour, fitContour, soundingSpan } from '../reading/level/fitContour';
-import { type Measurement, type ReadingContext, measure } from '../reading/read';
+import { soundingSpan } from '../reading/level/fitContour';
+import type { Measurement, ReadingContext } from '../reading/read';
 import { measureWidth } from '../reading/space/width';
 import { heardLoudness } from '../reading/level/heardLoudness';
 import type { Reading } from '../reading/schema';
-import { quantile } from '../reading/statistics';
 import type { Overrules } from '../reading/hand/overrules';
-import { overruledMeasurement } from './overruledMeasurement';
-import { phraseOf } from './phrase';
+import { type CutEvidence, gatherEvidence } from './evidence';
+import { type FilterContour, envelopeFrom, filterContour } from './filterContour';
+import { matchLoudness } from './loudness';
 import { extractWavetable, quietestPhase } from './wavetableExtraction';
 
 export interface FirstPatch {
@@ -33,9 +29,7 @@ export interface FirstPatch {
 }
 
 /**
- * A first patch from a cut, in closed form: a wavetable taken along the note, its position as a contour, the
- * fitted level contour as amp envelope, the moving cutoff as filter envelope, and what is left of level and
- * pitch as contours. Of a cut with several notes the longest is taken.
+ * A first patch from a cut: its copy in closed form.
  *
  * @param overrules values set by hand, which stand in place of those measured; the reading that is returned
  *   stays as measured
@@ -49,44 +43,24 @@ export function firstPatch(
   context: ReadingContext = {},
   overrules: Overrules = {},
 ): FirstPatch {
-  const whole = measure(audio, (fraction) => onProgress(0.5 * fraction), context);
-  if (!whole.fundamental)
-    throw new Error('No pitch was found in this cut, so there is nothing to build a tone on yet.');
-  const notes = phraseOf(whole.reading);
-  const { f0Hz } = overrules;
-  const isPhrase = whole.reading.notes.length > 1;
-  const alone = isPhrase ? measureLongestNote(audio, whole.reading) : whole;
-  // Around another fundamental there are other partials.
-  const note = f0Hz === undefined || isPhrase ? alone : measure(audio, undefined, { ...context, f0Hz });
-  onProgress(0.7);
-  const made = patchFromNote(overruledMeasurement(note, overrules), name);
-  const patch = atTrackTempo(made, sureTempo(context));
-  matchWidth(patch, notes, whole.reading);
-  matchLoudness(patch, notes, audio, heardLoudness(whole.reading));
+  const evidence = gatherEvidence(audio, (fraction) => onProgress(0.7 * fraction), context, overrules);
+  const patch = copyPatch(evidence, audio, name);
   onProgress(1);
-  return { patch, notes, reading: whole.reading };
+  return { patch, notes: evidence.notes, reading: evidence.reading };
 }
 
-const sureTempo = ({ piece }: ReadingContext): number | null =>
-  piece && piece.tempo.confidence >= SURE_TEMPO ? piece.tempo.bpm : null;
-
-function measureLongestNote(audio: Audio, { notes }: Reading): Measurement {
-  const longest = notes.reduce((a, b) => (b.durationSeconds > a.durationSeconds ? b : a));
-  const next = notes.find((note) => note.onsetSeconds > longest.onsetSeconds);
-  const from = Math.max(0, longest.onsetSeconds - 0.02);
-  const to = Math.min(
-    next?.onsetSeconds ?? Infinity,
-    longest.onsetSeconds + longest.durationSeconds + 1.5,
-    durationOf(audio),
-  );
-  const note = measure(sliceAudio(audio, from, to));
-  return note.fundamental ? note : measure(audio);
+/**
+ * The copy of a tone: a wavetable taken along the note, its position as a contour, the fitted level contour as
+ * amp envelope, the moving cutoff as filter envelope, and what is left of level and pitch as contours.
+ */
+export function copyPatch({ note, notes, reading, bpm }: CutEvidence, audio: Audio, name: string): Patch {
+  const patch = atTrackTempo(patchFromNote(note, name), bpm);
+  matchWidth(patch, notes, reading);
+  matchLoudness(patch, notes, audio, heardLoudness(reading));
+  return patch;
 }
 
 const ATTACK_PERIODS = 0.12;
-
-/** Cutoff movement, in octaves, under which a filter contour would explain nothing. */
-const MIN_FILTER_OCTAVES = 0.4;
 
 function patchFromNote(note: Measurement, name: string): Patch {
   const { fundamental, fitted, partials } = note;
@@ -158,57 +132,6 @@ function unisonOf({ reading }: Measurement) {
   const { voices, detuneCents, confidence } = reading.traits.unison;
   if (voices === null || voices < FEWEST_VOICES || detuneCents === null || confidence < SURE_VOICES) return undefined;
   return { unisonVoices: voices, unisonDetuneCents: Math.round(10 * detuneCents) / 10 };
-}
-
-function envelopeFrom(id: string, name: string, fitted: FittedContour): Envelope {
-  const { attackSeconds, holdSeconds, decaySeconds, sustainDb } = parameterTable.envelope;
-  return {
-    ...defaultEnvelope(id, name),
-    attackSeconds: clampToRange(attackSeconds, fitted.attackSeconds),
-    holdSeconds: clampToRange(holdSeconds, fitted.holdSeconds),
-    decaySeconds: clampToRange(decaySeconds, fitted.decaySeconds),
-    sustainDb: clampToRange(sustainDb, fitted.sustainDb),
-    ...(fitted.releaseSeconds === null ? {} : { releaseSeconds: Math.max(0.005, fitted.releaseSeconds) }),
-  };
-}
-
-interface FilterContour {
-  envelope: Envelope;
-  restHz: number;
-  semitones: number;
-  noteOffSeconds: number;
-}
-
-/** The cutoff's movement as an envelope over a resting cutoff; undefined when it hardly moves. */
-function filterContour({ filter, fundamental, fitted, reading }: Measurement): FilterContour | undefined {
-  if (!filter || !fundamental) return undefined;
-  const [from, to] = soundingSpan(fitted, reading.durationSeconds);
-  const octaves = filter.cutoffHz.map(Math.log2);
-  const heard = octaves.filter(
-    (octave, i) => Number.isFinite(octave) && filter.seconds[i] >= from && filter.seconds[i] <= to,
-  );
-  if (heard.length < 6) return undefined;
-  const rest = quantile(heard, 0.08);
-  const range = quantile(heard, 0.96) - rest;
-  if (range < MIN_FILTER_OCTAVES) return undefined;
-  const hopSeconds = filter.seconds[1] - filter.seconds[0];
-  let last = 0;
-  const rms = new Float64Array(octaves.length);
-  for (let i = 0; i < octaves.length; i++) {
-    if (Number.isFinite(octaves[i])) last = Math.max(0, (octaves[i] - rest) / range);
-    rms[i] = filter.seconds[i] < from ? 0 : last;
-  }
-  const shape = fitContour({ hopSeconds, windowSeconds: hopSeconds, rms });
-  // A frame of partials is four periods long: a faster rise was not seen, and would open the filter behind
-  // the table's back.
-  if (shape.attackSeconds < 4 / fundamental.f0Hz + hopSeconds) shape.attackSeconds = 0;
-  const full = Math.min(1.5, shape.fullRms);
-  return {
-    envelope: envelopeFrom('filter-contour', 'Filter contour', shape),
-    restHz: clampToRange(parameterTable.lowpass.cutoffHz, 2 ** rest),
-    semitones: Math.round(12 * range * full * 10) / 10,
-    noteOffSeconds: to - from,
-  };
 }
 
 /** Cutoff in Hz at a time since the onset, as the patch will play it. */
@@ -321,22 +244,3 @@ function matchWidth(patch: Patch, notes: PhraseNote[], reading: Reading): void {
 
 const widestDb = ({ bands }: Reading['traits']['width']) =>
   bands.length > 0 ? Math.max(...bands.map(({ widthDb }) => widthDb)) : undefined;
-
-/** Sets the layer's level so that a print is as loud as the cut. */
-function matchLoudness(patch: Patch, notes: PhraseNote[], audio: Audio, lufs: number | null): void {
-  if (lufs === null) return;
-  const [layer] = patch.layers;
-  const proof = renderPatch({ patch, notes, sampleRateHz: audio.sampleRateHz, seconds: durationOf(audio) });
-  let liftDb = 0;
-  // Loudness is gated at an absolute level, so a lift of x dB does not make it x dB louder at once.
-  for (let pass = 0; pass < 3; pass++) {
-    const gain = gainFromDecibels(liftDb);
-    const own = integratedLoudness(
-      proof.map((channel) => channel.map((x) => gain * x)),
-      audio.sampleRateHz,
-    );
-    if (!Number.isFinite(own)) return;
-    liftDb += lufs - own;
-  }
-  layer.levelDb = Math.round(clampToRange(parameterTable.layer.levelDb, layer.levelDb + liftDb) * 100) / 100;
-}

@@ -1,0 +1,43 @@
+import { effectSchema } from '../../patch/effectSchema';
+import { shaperSchema } from '../../patch/shapingSchema';
+import { type Explainer, freedoms, short } from './hypothesis';
+
+const curves = { soft: 'soft', hard: 'hard', fold: 'roundFold' } as const;
+const FIRST_DRIVE_DB = 12;
+
+/** A curve that the sum of the sources is pushed into, or fewer bits. */
+export const explainDirt: Explainer = ({ note }) => {
+  const { dirt } = note.reading.traits;
+  const { kind, bits, holdHz } = dirt;
+  if (kind === null || kind === 'none') return [];
+  if (kind === 'crush') {
+    const rate = holdHz ?? 96000;
+    return [
+      {
+        name: 'crush',
+        stage: 'dirt',
+        confidence: dirt.confidence,
+        why: [bits === null ? '' : `samples stand on a grid of ${short(bits)} bits`, holdHz === null ? '' : `values are held at ${short(holdHz)} Hz`].filter(Boolean).join(', and '),
+        apply: (layer) => {
+          const numbers = { bits: Math.min(24, Math.max(1, bits ?? 24)), rateHz: Math.min(96000, Math.max(100, rate)) };
+          layer.effects.push(effectSchema.parse({ kind: 'reducer', id: 'crush', mix: 100, ...numbers }));
+        },
+        freedoms: [],
+        brings: ['crush'],
+      },
+    ];
+  }
+  return [
+    {
+      name: kind === 'fold' ? 'fold' : 'drive',
+      stage: 'dirt',
+      confidence: dirt.confidence,
+      why: `loud periods are bent by a ${kind} curve against soft ones`,
+      apply: (layer) => {
+        layer.shaper = shaperSchema.parse({ id: layer.shaper.id, on: true, curve: curves[kind], driveDb: FIRST_DRIVE_DB });
+      },
+      freedoms: freedoms('shaper', 'dirt', { driveDb: 0.1 }),
+      brings: ['shaper'],
+    },
+  ];
+};

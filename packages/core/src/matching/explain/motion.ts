@@ -1,0 +1,82 @@
+import type { LfoShape } from '../../parameters/shapes';
+import { lfoShapes } from '../../parameters/shapes';
+import { effectSchema } from '../../patch/effectSchema';
+import { lfoSchema } from '../../patch/modulatorSchema';
+import type { Reading } from '../../reading/schema';
+import { type Explainer, type Hypothesis, freedoms, route, routeId, short } from './hypothesis';
+
+type Motion = Reading['traits']['motion'][number];
+
+/** Shapes as they are told of a movement, in the words of an LFO. */
+const shapeOf = (shape: string): LfoShape =>
+  (lfoShapes as readonly string[]).includes(shape) ? (shape as LfoShape) : shape.startsWith('saw') ? 'falling' : 'sine';
+
+/** What goes round within the note: level, cutoff, width, or a comb of late copies. */
+export const explainMotion: Explainer = ({ note, bpm }) =>
+  note.reading.traits.motion.flatMap((motion, i): Hypothesis[] => {
+    const id = `motion-${i + 1}`;
+    switch (motion.cause) {
+      case 'tremolo':
+      case 'ducking':
+        return [turning(motion, id, bpm, { moduleId: 'layer', parameter: 'levelDb' }, motion.depth / 2)];
+      case 'filter':
+        return [turning(motion, id, bpm, { moduleId: 'filter-1', parameter: 'cutoffHz' }, 6 * motion.depth)];
+      case 'chorus':
+        return [comb(motion, id, 'chorus', { rateHz: within(motion.rateHz), mix: 50 }, { mix: 0.08, depthSeconds: 0.05 })];
+      case 'phaser':
+        return [comb(motion, id, 'phaser', { rateHz: within(motion.rateHz), mix: 50 }, { mix: 0.08, centreHz: 0.05, depthOctaves: 0.06 })];
+      default:
+        return [];
+    }
+  });
+
+const within = (rateHz: number) => Math.min(20, Math.max(0.01, rateHz));
+
+function turning(
+  { of, rateHz, division, depth, unit, shape, cause, confidence }: Motion,
+  id: string,
+  bpm: number | null,
+  target: { moduleId: string; parameter: string },
+  amount: number,
+): Hypothesis {
+  const name = cause === 'filter' ? 'filter going round' : cause;
+  const routed = routeId(id, target);
+  const inTime = division !== null && bpm !== null;
+  return {
+    name,
+    stage: 'movement',
+    confidence,
+    why: `the ${of} goes round ${short(rateHz)} times a second${inTime ? ` (${division})` : ''}, ${short(depth)} ${unit} deep`,
+    apply: (layer) => {
+      const numbers = { rateHz: Math.min(100, Math.max(0.01, rateHz)), division: inTime ? division : null };
+      const title = name.charAt(0).toUpperCase() + name.slice(1);
+      const lfo = lfoSchema.parse({ kind: 'lfo', id, name: title, shape: shapeOf(shape), ...numbers });
+      route(layer, lfo, target, amount, 'bipolar');
+    },
+    freedoms: [
+      ...freedoms(id, 'movement', { startPhaseCycles: 0.25 }),
+      ...freedoms(routed, 'movement', { amount: target.parameter === 'levelDb' ? 0.02 : 0.03 }),
+    ],
+    brings: [routed],
+  };
+}
+
+function comb(
+  { rateHz, confidence }: Motion,
+  id: string,
+  kind: 'chorus' | 'phaser',
+  numbers: object,
+  steps: Record<string, number>,
+): Hypothesis {
+  return {
+    name: kind,
+    stage: 'movement',
+    confidence,
+    why: `notches go through the partials ${short(rateHz)} times a second`,
+    apply: (layer) => {
+      layer.effects.push(effectSchema.parse({ kind, id, ...numbers }));
+    },
+    freedoms: freedoms(id, 'movement', steps),
+    brings: [id],
+  };
+}

@@ -1,0 +1,118 @@
+import type { Source } from '../../patch/schema';
+import { sourceSchema } from '../../patch/sourceSchema';
+import type { Reading } from '../../reading/schema';
+import { type Explainer, type Freedom, type Hypothesis, freedoms, short } from './hypothesis';
+
+type Part = Reading['traits']['sources']['parts'][number];
+
+/** A source further down than this against the loudest is no source. */
+const FAINTEST_DB = -36;
+/** A sine so far under the root is a sub. */
+const SUB_SEMITONES = -12;
+
+/** Plain waveforms that add up to the partials. */
+export const explainSources: Explainer = ({ note, midi }) => {
+  const { sources, partials, pitch, unison, fm } = note.reading.traits;
+  if (fm.carrierHz !== null) return [];
+  const parts: Part[] =
+    sources.parts.length > 0
+      ? sources.parts.filter(({ levelDb }) => levelDb >= FAINTEST_DB)
+      : [
+          {
+            shape: partials.nearestShape ?? 'saw',
+            pulseWidth: partials.pulseWidth,
+            semitones: 0,
+            levelDb: 0,
+          },
+        ];
+  const cents = offsetCents(pitch, midi);
+  const alone = parts.length === 1;
+  const error = sources.errorDb === null ? '' : ` within ${short(sources.errorDb)} dB`;
+  return parts.map((part, i): Hypothesis => {
+    const id = `source-${i + 1}`;
+    const name = nameOf(part);
+    const interval = part.semitones === 0 ? '' : ` at ${part.semitones > 0 ? '+' : ''}${part.semitones} st`;
+    const spread = spreads(part) ? spreadOf(unison) : {};
+    return {
+      name,
+      stage: 'sources',
+      confidence: alone ? 1 : sources.confidence,
+      why: alone
+        ? `the partials are those of a ${part.shape}${error}`
+        : `a ${part.shape}${interval}, ${short(part.levelDb)} dB against the loudest, is part of what adds up to the partials${error}`,
+      apply: (layer) => {
+        layer.sources.push(sourceOf(part, id, name, cents, spread));
+      },
+      freedoms: [
+        ...freedomsOf(part, id, alone, 'unisonVoices' in spread),
+        // Where partials of two meet, it matters how their periods stand to one another.
+        ...(i > 0 && !('unisonVoices' in spread) ? freedoms(id, 'sources', { startPhaseCycles: 0.2 }) : []),
+      ],
+      brings: i === 0 ? [] : [id],
+    };
+  });
+};
+
+type Pitch = Reading['traits']['pitch'];
+type Unison = Reading['traits']['unison'];
+
+/** How far the tone is from the tempered note, cents. */
+export const offsetCents = ({ f0Hz }: Pitch, midi: number) =>
+  f0Hz === null ? 0 : Math.max(-100, Math.min(100, 100 * (69 + 12 * Math.log2(f0Hz / 440) - midi)));
+
+function nameOf({ shape, semitones }: Part): string {
+  if (shape === 'sine' && semitones <= SUB_SEMITONES) return 'sub sine';
+  if (semitones === 0) return shape;
+  if (semitones % 12 === 0) {
+    const octaves = Math.abs(semitones) / 12;
+    return `${shape} ${octaves === 1 ? 'an octave' : `${octaves} octaves`} ${semitones > 0 ? 'up' : 'down'}`;
+  }
+  return `${shape} at ${semitones > 0 ? '+' : ''}${short(semitones)} st`;
+}
+
+/** Subs and lone sines are played by one voice. */
+const spreads = ({ shape, semitones }: Part) => shape !== 'sine' || semitones > 0;
+
+/** Voices this sure are set; a pair is what is told of voices that were not counted. */
+const SURE_VOICES = 0.4;
+
+function spreadOf({ voices, detuneCents, confidence }: Unison) {
+  if (detuneCents === null || confidence < SURE_VOICES) return {};
+  return {
+    unisonVoices: Math.max(2, Math.min(16, voices ?? 2)),
+    unisonDetuneCents: Math.max(0.1, Math.round(10 * detuneCents) / 10),
+    startPhaseRandom: 100,
+  };
+}
+
+function sourceOf(
+  { shape, pulseWidth, semitones, levelDb }: Part,
+  id: string,
+  name: string,
+  cents: number,
+  spread: object,
+): Source {
+  const whole = Math.round(semitones);
+  return sourceSchema.parse({
+    kind: 'shape',
+    id,
+    name,
+    shape: shape === 'square' ? 'pulse' : shape,
+    pulseWidth: shape === 'pulse' && pulseWidth !== null ? Math.min(99, Math.max(1, percent(pulseWidth))) : 50,
+    semitones: whole,
+    cents: Math.max(-100, Math.min(100, Math.round(10 * (cents + 100 * (semitones - whole))) / 10)),
+    levelDb: Math.round(10 * Math.max(-48, levelDb)) / 10,
+    ...spread,
+  });
+}
+
+/** Widths are told as a share or in per cent. */
+const percent = (width: number) => (width <= 1 ? 100 * width : width);
+
+function freedomsOf({ shape }: Part, id: string, alone: boolean, isSpread: boolean): Freedom[] {
+  return [
+    ...(alone ? [] : freedoms(id, 'sources', { levelDb: 0.03 })),
+    ...(shape === 'pulse' ? freedoms(id, 'sources', { pulseWidth: 0.03 }) : []),
+    ...(isSpread ? freedoms(id, 'movement', { unisonDetuneCents: 0.03 }) : []),
+  ];
+}

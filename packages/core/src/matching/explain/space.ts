@@ -1,0 +1,60 @@
+import { effectSchema } from '../../patch/effectSchema';
+import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
+
+/** Without so much of a room there is none to set. */
+const LEAST_RT60_SECONDS = 0.12;
+
+/** Echoes and a room behind the tone. */
+export const explainSpace: Explainer = ({ note, bpm }) => {
+  const { space } = note.reading.traits;
+  const found: Hypothesis[] = [];
+  const { echo, rt60Seconds, preDelaySeconds } = space;
+  if (echo) {
+    const inTime = echo.division !== null && bpm !== null;
+    found.push({
+      name: 'echo',
+      stage: 'space',
+      confidence: space.confidence,
+      why: `the tone comes back every ${short(echo.seconds)} s${inTime ? ` (${echo.division})` : ''}, each time at ${short(100 * echo.feedback)} %`,
+      apply: (layer) => {
+        const seconds = Math.min(4, Math.max(0.0001, echo.seconds));
+        layer.effects.push(
+          effectSchema.parse({
+            kind: 'delay',
+            id: 'echo',
+            leftSeconds: seconds,
+            rightSeconds: seconds,
+            leftDivision: inTime ? echo.division : null,
+            rightDivision: inTime ? echo.division : null,
+            feedback: Math.max(0, Math.min(95, 100 * echo.feedback)),
+            mix: 30,
+          }),
+        );
+      },
+      freedoms: freedoms('echo', 'space', { mix: 0.08, feedback: 0.04 }),
+      brings: ['echo'],
+    });
+  }
+  if (rt60Seconds !== null && rt60Seconds >= LEAST_RT60_SECONDS) {
+    found.push({
+      name: 'room',
+      stage: 'space',
+      confidence: space.confidence,
+      why: `it dies away over ${short(rt60Seconds)} s (RT60) behind its own release`,
+      apply: (layer) => {
+        layer.effects.push(
+          effectSchema.parse({
+            kind: 'reverb',
+            id: 'room',
+            rt60Seconds: Math.min(30, Math.max(0.1, rt60Seconds)),
+            preDelaySeconds: Math.min(0.3, preDelaySeconds ?? 0),
+            mix: 25,
+          }),
+        );
+      },
+      freedoms: freedoms('room', 'space', { mix: 0.1, rt60Seconds: 0.04 }),
+      brings: ['room'],
+    });
+  }
+  return found;
+};

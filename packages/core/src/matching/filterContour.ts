@@ -1,0 +1,62 @@
+import { clampToRange } from '../parameters/parameter';
+import { parameterTable } from '../parameters/table';
+import { defaultEnvelope } from '../patch/defaults';
+import type { Envelope } from '../patch/schema';
+import { type FittedContour, fitContour, soundingSpan } from '../reading/level/fitContour';
+import type { Measurement } from '../reading/read';
+import { quantile } from '../reading/statistics';
+
+/** Cutoff movement, in octaves, under which a filter contour would explain nothing. */
+const MIN_FILTER_OCTAVES = 0.4;
+
+/** A fitted contour as an envelope. */
+export function envelopeFrom(id: string, name: string, fitted: FittedContour): Envelope {
+  const { attackSeconds, holdSeconds, decaySeconds, sustainDb } = parameterTable.envelope;
+  return {
+    ...defaultEnvelope(id, name),
+    attackSeconds: clampToRange(attackSeconds, fitted.attackSeconds),
+    holdSeconds: clampToRange(holdSeconds, fitted.holdSeconds),
+    decaySeconds: clampToRange(decaySeconds, fitted.decaySeconds),
+    sustainDb: clampToRange(sustainDb, fitted.sustainDb),
+    ...(fitted.releaseSeconds === null ? {} : { releaseSeconds: Math.max(0.005, fitted.releaseSeconds) }),
+  };
+}
+
+export interface FilterContour {
+  envelope: Envelope;
+  restHz: number;
+  semitones: number;
+  noteOffSeconds: number;
+}
+
+/** The cutoff's movement as an envelope over a resting cutoff; undefined when it hardly moves. */
+export function filterContour({ filter, fundamental, fitted, reading }: Measurement): FilterContour | undefined {
+  if (!filter || !fundamental) return undefined;
+  const [from, to] = soundingSpan(fitted, reading.durationSeconds);
+  const octaves = filter.cutoffHz.map(Math.log2);
+  const heard = octaves.filter(
+    (octave, i) => Number.isFinite(octave) && filter.seconds[i] >= from && filter.seconds[i] <= to,
+  );
+  if (heard.length < 6) return undefined;
+  const rest = quantile(heard, 0.08);
+  const range = quantile(heard, 0.96) - rest;
+  if (range < MIN_FILTER_OCTAVES) return undefined;
+  const hopSeconds = filter.seconds[1] - filter.seconds[0];
+  let last = 0;
+  const rms = new Float64Array(octaves.length);
+  for (let i = 0; i < octaves.length; i++) {
+    if (Number.isFinite(octaves[i])) last = Math.max(0, (octaves[i] - rest) / range);
+    rms[i] = filter.seconds[i] < from ? 0 : last;
+  }
+  const shape = fitContour({ hopSeconds, windowSeconds: hopSeconds, rms });
+  // A frame of partials is four periods long: a faster rise was not seen, and would open the filter behind
+  // the table's back.
+  if (shape.attackSeconds < 4 / fundamental.f0Hz + hopSeconds) shape.attackSeconds = 0;
+  const full = Math.min(1.5, shape.fullRms);
+  return {
+    envelope: envelopeFrom('filter-contour', 'Filter contour', shape),
+    restHz: clampToRange(parameterTable.lowpass.cutoffHz, 2 ** rest),
+    semitones: Math.round(12 * range * full * 10) / 10,
+    noteOffSeconds: to - from,
+  };
+}

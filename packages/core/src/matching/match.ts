@@ -1,0 +1,290 @@
+import type { PhraseNote } from '../engine/render';
+import { hashedRandom } from '../engine/random';
+import { emptyLayer, emptyPatch } from '../patch/defaults';
+import type { Patch } from '../patch/schema';
+import { atTrackTempo } from '../patch/tempo';
+import type { Audio } from '../reading/audio';
+import type { Overrules } from '../reading/hand/overrules';
+import { heardLoudness } from '../reading/level/heardLoudness';
+import type { ReadingContext } from '../reading/read';
+import type { Reading } from '../reading/schema';
+import { type CutEvidence, gatherEvidence } from './evidence';
+import { explain } from './explain';
+import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
+import { copyPatch } from './firstPatch';
+import { matchLoudness } from './loudness';
+import { type Judge, fullJudge, quickJudge } from './search/judge';
+import { copied } from './search/parameterSpace';
+import { freedomsOfPatch } from './search/freedomsOfPatch';
+import { type Pruned, prune } from './search/prune';
+import { type Refined, refine } from './search/refine';
+import { roundPatch } from './search/round';
+import { settingsOf } from './search/settings';
+
+export const structures = ['plain', 'copy', 'mixed', 'any'] as const;
+export type Structure = (typeof structures)[number];
+
+export interface Candidate {
+  name: string;
+  kind: Exclude<Structure, 'any'>;
+  patch: Patch;
+  /** Over the whole cut, at its own rate. */
+  overallJnd: number;
+  settings: number;
+  /** A sentence a module: the evidence, and what it is worth. */
+  why: string[];
+}
+
+export interface StageReport {
+  stage: string;
+  seconds: number;
+  renders: number;
+  overallJnd: number;
+}
+
+export interface MatchState {
+  stage: string;
+  /** 0..1 of the renders that there may be. */
+  fraction: number;
+  /** The best so far; null before there is one. */
+  best: Patch | null;
+  overallJnd: number;
+}
+
+export interface MatchOptions {
+  name?: string;
+  structure?: Structure;
+  /** Renders that the search may take. */
+  renders?: number;
+  /** Seconds after which no more is searched. */
+  budgetSeconds?: number;
+  seed?: number;
+  /** Modules, `module.parameter` or stages that stay as they are. */
+  locks?: readonly string[];
+  /** Where given, only numbers of these stages are turned. */
+  only?: readonly Stage[];
+  /** Where to start in place of what the evidence says. */
+  fromPatch?: Patch;
+  context?: ReadingContext;
+  overrules?: Overrules;
+  /** Told after every render now and then; ends the search when it returns true. The best so far is kept. */
+  onProgress?: (state: MatchState) => boolean;
+}
+
+export interface Matched {
+  notes: PhraseNote[];
+  reading: Reading;
+  /** The recommended one first. */
+  candidates: Candidate[];
+  stages: StageReport[];
+  renders: number;
+  /** Why the first is recommended, where that is not plain. */
+  recommendation: string;
+  isCancelled: boolean;
+}
+
+const DEFAULT_RENDERS = 500;
+/** Worse than the copy by more than this, the plain patch is not recommended. */
+const PLAIN_MARGIN_JND = 1;
+/** A series of its own, which nothing that sounds draws from. */
+const RANDOM_SERIES = 0x6d61;
+/** Less sure evidence is not built in. */
+const SURE = 0.25;
+
+/** What each stage gets of the renders, where it has something to turn; the rest goes to all of them together. */
+const SHARES: Readonly<Record<Stage, number>> = {
+  sources: 0.12,
+  level: 0.1,
+  filter: 0.2,
+  pitch: 0.08,
+  movement: 0.08,
+  dirt: 0.06,
+  noise: 0.08,
+  space: 0.08,
+};
+
+/**
+ * Rebuilds the tone of a cut: explains it by ordinary modules, turns their numbers stage by stage in the order
+ * of work, takes away what is not worth its price, rounds what is left; beside it stands the copy.
+ *
+ * Throws an Error when the cut has no pitch to build on.
+ */
+export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
+  const { name = 'Match', structure = 'any', seed = 1, context, overrules } = options;
+  const evidence = gatherEvidence(audio, undefined, context, overrules);
+  const { notes, reading } = evidence;
+  const judged = { audio, reading, notes, seed };
+  const judge = quickJudge(judged);
+  const whole = fullJudge(judged);
+  const run = createRun(options, judge);
+  const candidates: Candidate[] = [];
+  const finish = (patch: Patch, kind: Candidate['kind'], why: string[]) => {
+    const finished = copied(patch);
+    matchLoudness(finished, notes, audio, heardLoudness(reading));
+    const overallJnd = round(whole.distance(finished));
+    candidates.push({ name: `${kind} patch`, kind, patch: finished, overallJnd, settings: settingsOf(finished), why });
+  };
+
+  if (structure !== 'copy') {
+    const plain = options.fromPatch ? refinePatch(options.fromPatch, run) : matchPlain(evidence, name, run);
+    finish(plain.patch, 'plain', plain.why);
+  }
+  if (structure !== 'plain' && !options.fromPatch) {
+    const copy = copyPatch(evidence, audio, name);
+    const why = ['wavetable: taken from the cut along the note, with what its level and pitch do as drawn lines'];
+    if (structure !== 'mixed') finish(copy, 'copy', why);
+    const [plain] = candidates;
+    if (structure === 'mixed' || structure === 'any') {
+      const mixed = mixedPatch(plain?.patch, copy);
+      if (mixed) finish(mixed, 'mixed', ['wavetable: the spectrum of the cut in place of its sources', ...(plain?.why ?? [])]);
+    }
+  }
+  const { sorted, recommendation } = recommend(candidates);
+  return {
+    notes,
+    reading,
+    candidates: sorted,
+    stages: run.reports,
+    renders: judge.renders() + whole.renders(),
+    recommendation,
+    isCancelled: run.isCancelled(),
+  };
+}
+
+const round = (x: number) => Math.round(1000 * x) / 1000;
+
+function recommend(candidates: readonly Candidate[]) {
+  const near = [...candidates].sort((a, b) => a.overallJnd - b.overallJnd);
+  const plain = candidates.find(({ kind }) => kind === 'plain');
+  const copy = candidates.find(({ kind }) => kind === 'copy');
+  if (!plain) return { sorted: near, recommendation: '' };
+  const best = !copy || plain.overallJnd <= copy.overallJnd + PLAIN_MARGIN_JND ? plain : near[0];
+  const recommendation =
+    best === plain
+      ? ''
+      : `The plain patch is ${(plain.overallJnd - best.overallJnd).toFixed(1)} JND further away than the ${best.kind} one, so that one is recommended.`;
+  return { sorted: [best, ...near.filter((candidate) => candidate !== best)], recommendation };
+}
+
+/** Renders, time and progress of one match, shared by everything that searches. */
+function createRun(options: MatchOptions, judge: Judge) {
+  const { renders = DEFAULT_RENDERS, budgetSeconds = Infinity, seed = 1, locks = [], only, onProgress } = options;
+  let drawn = 0;
+  const random = () => hashedRandom(seed, drawn++, RANDOM_SERIES);
+  const started = performance.now();
+  const seconds = () => (performance.now() - started) / 1000;
+  let cancelled = false;
+  let stage = '';
+  let best: Refined | undefined;
+  const reports: StageReport[] = [];
+  const isLocked = (id: string) => locks.includes(id) || locks.some((lock) => lock.startsWith(`${id}.`));
+  return {
+    judge,
+    random,
+    total: renders,
+    reports,
+    isLocked,
+    isCancelled: () => cancelled,
+    /** True once nothing more is to be searched. */
+    isOver(): boolean {
+      const fraction = Math.min(1, judge.renders() / renders);
+      if (onProgress?.({ stage, fraction, best: best?.patch ?? null, overallJnd: best?.distance ?? Infinity })) cancelled = true;
+      return cancelled || seconds() > budgetSeconds;
+    },
+    isFree: ({ moduleId, parameter, stage: own }: Freedom) =>
+      (!only || only.includes(own)) &&
+      !locks.some((lock) => lock === moduleId || lock === `${moduleId}.${parameter}` || lock === own),
+    /** Runs one stage and writes down what it took and reached. */
+    staged<T extends Refined>(name: string, work: () => T): T {
+      stage = name;
+      const [from, before] = [seconds(), judge.renders()];
+      const result = work();
+      if (!best || result.distance < best.distance) best = result;
+      const spent = { seconds: round(seconds() - from), renders: judge.renders() - before };
+      reports.push({ stage: name, ...spent, overallJnd: round(result.distance) });
+      return result;
+    },
+  };
+}
+
+type Run = ReturnType<typeof createRun>;
+
+interface Explained extends Refined {
+  why: string[];
+}
+
+function matchPlain(evidence: CutEvidence, name: string, run: Run): Explained {
+  const { judge } = run;
+  const hypotheses = explain(evidence).filter(({ confidence, brings }) => confidence >= SURE || brings.length === 0);
+  const started = run.staged('explanation', () => {
+    const patch = patchOf(hypotheses, name, evidence.bpm);
+    return { patch, distance: judge.distance(patch) };
+  });
+  const all = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
+  const refined = refineByStage(started, all, run);
+  const pruned = run.staged('pruning', () => prune(refined, hypotheses, judge, run.isLocked));
+  const left = pruned.kept.flatMap(({ hypothesis }) => hypothesis.freedoms).filter(run.isFree);
+  const polished = polish(pruned, left, run);
+  const rounded = run.staged('rounding', () => roundPatch(polished, left, judge));
+  return { ...rounded, why: reasonsOf(pruned) };
+}
+
+/** Where the search starts from a patch as it is: everything in it that can be turned is. */
+function refinePatch(patch: Patch, run: Run): Explained {
+  const started = run.staged('given patch', () => ({ patch, distance: run.judge.distance(patch) }));
+  const all = freedomsOfPatch(patch).filter(run.isFree);
+  return { ...polish(refineByStage(started, all, run), all, run), why: [] };
+}
+
+function refineByStage(start: Refined, all: readonly Freedom[], run: Run): Refined {
+  const open = stages.filter((stage) => all.some((freedom) => freedom.stage === stage));
+  return open.reduce((best, stage) => {
+    const freedoms = all.filter((freedom) => freedom.stage === stage);
+    const maxRenders = Math.round(SHARES[stage] * run.total);
+    return run.staged(stage, () =>
+      refine(best, freedoms, run.judge, { maxRenders, random: run.random, isCancelled: run.isOver }),
+    );
+  }, start);
+}
+
+/** All that is left together, in small steps. */
+function polish(start: Refined, freedoms: readonly Freedom[], run: Run): Refined {
+  const fine = freedoms.map((freedom) => ({ ...freedom, step: freedom.step / 2 }));
+  const maxRenders = Math.max(0, run.total - run.judge.renders() - 2 * freedoms.length);
+  return run.staged('polish', () =>
+    refine(start, fine, run.judge, { maxRenders, random: run.random, isCancelled: run.isOver }),
+  );
+}
+
+function patchOf(hypotheses: readonly Hypothesis[], name: string, bpm: number | null): Patch {
+  const patch = emptyPatch(name);
+  const layer = { ...emptyLayer(), name: 'Tone', sources: [], modulators: [], routes: [] };
+  for (const filter of layer.filters) filter.on = false;
+  patch.layers = [layer];
+  for (const { apply } of hypotheses) apply(layer, patch);
+  return atTrackTempo(patch, bpm);
+}
+
+/** The plain patch with the spectrum of the cut in place of its sources. */
+function mixedPatch(plain: Patch | undefined, copy: Patch): Patch | undefined {
+  const [source] = copy.layers[0].sources;
+  if (!plain || source.kind !== 'wavetable') return undefined;
+  const mixed = copied(plain);
+  const [layer] = mixed.layers;
+  if (layer.interactions.length > 0) return undefined;
+  const [main] = layer.sources;
+  const spread = 'unisonVoices' in main ? { unisonVoices: main.unisonVoices, unisonDetuneCents: main.unisonDetuneCents, unisonSpread: main.unisonSpread } : {};
+  const table = { ...source, id: main.id, name: 'From the cut', position: 50, ...spread };
+  layer.sources = [table, ...layer.sources.filter(({ kind }) => kind === 'noise')];
+  layer.routes = layer.routes.filter(({ to }) => to.moduleId !== main.id);
+  mixed.wavetables = copy.wavetables;
+  return mixed;
+}
+
+function reasonsOf({ kept, dropped }: Pruned): string[] {
+  const worth = (jnd: number | null) => (jnd === null ? '' : `; without it ${jnd.toFixed(1)} JND more`);
+  return [
+    ...kept.map(({ hypothesis: { name, why }, worthJnd }) => `${name}: ${why}${worth(worthJnd)}`),
+    ...dropped.map(({ hypothesis: { name, why } }) => `left out, ${name}: ${why}, but the patch is no nearer with it`),
+  ];
+}

@@ -1,0 +1,68 @@
+import { removeFromLayer } from '../../patch/edit';
+import type { Layer, Patch } from '../../patch/schema';
+import type { Hypothesis } from '../explain/hypothesis';
+import type { Judge } from './judge';
+import { copied } from './parameterSpace';
+import type { Refined } from './refine';
+import { settingsOf } from './settings';
+
+/** What a module has to be worth, and each of its settings. */
+export const MODULE_PRICE_JND = 0.15;
+export const SETTING_PRICE_JND = 0.02;
+
+export interface Pruned extends Refined {
+  kept: { hypothesis: Hypothesis; worthJnd: number | null }[];
+  dropped: { hypothesis: Hypothesis; worthJnd: number }[];
+}
+
+/**
+ * Takes every module and route away in turn; one stays only when the distance grows by more than it costs. What
+ * is worth least goes first, since others may then be worth more.
+ */
+export function prune(start: Refined, hypotheses: readonly Hypothesis[], judge: Judge, isLocked: (id: string) => boolean): Pruned {
+  let best = start;
+  let open = hypotheses.filter(({ brings }) => brings.length > 0 && !brings.some(isLocked));
+  const fixed = hypotheses.filter((hypothesis) => !open.includes(hypothesis));
+  const dropped: Pruned['dropped'] = [];
+  let kept: Pruned['kept'] = [];
+  for (;;) {
+    const tried = open.map((hypothesis) => {
+      const patch = without(best.patch, hypothesis);
+      const distance = judge.distance(patch);
+      const settings = settingsOf(best.patch) - settingsOf(patch);
+      const worthJnd = distance - best.distance;
+      return { hypothesis, patch, distance, worthJnd, isWorth: worthJnd > MODULE_PRICE_JND + SETTING_PRICE_JND * settings };
+    });
+    kept = tried.map(({ hypothesis, worthJnd }) => ({ hypothesis, worthJnd }));
+    const [least] = tried.filter(({ isWorth }) => !isWorth).sort((a, b) => a.worthJnd - b.worthJnd);
+    if (!least) break;
+    best = { patch: least.patch, distance: least.distance };
+    dropped.push({ hypothesis: least.hypothesis, worthJnd: least.worthJnd });
+    open = open.filter((hypothesis) => hypothesis !== least.hypothesis);
+  }
+  const order = (hypothesis: Hypothesis) => hypotheses.indexOf(hypothesis);
+  const all = [...fixed.map((hypothesis) => ({ hypothesis, worthJnd: null })), ...kept];
+  return { ...best, kept: all.sort((a, b) => order(a.hypothesis) - order(b.hypothesis)), dropped };
+}
+
+/** The patch without what a hypothesis brought. */
+function without(patch: Patch, { brings }: Hypothesis): Patch {
+  const changed = copied(patch);
+  changed.layers[0] = brings.reduce(withoutPart, changed.layers[0]);
+  return changed;
+}
+
+function withoutPart(layer: Layer, id: string): Layer {
+  for (const fixed of [...layer.filters, layer.shaper]) {
+    if (fixed.id === id) {
+      fixed.on = false;
+      return layer;
+    }
+  }
+  if (layer.routes.some((route) => route.id === id)) {
+    const routes = layer.routes.filter((route) => route.id !== id);
+    const modulators = layer.modulators.filter((modulator) => routes.some(({ from }) => from === modulator.id));
+    return { ...layer, routes, modulators };
+  }
+  return removeFromLayer(layer, id);
+}
