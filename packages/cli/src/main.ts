@@ -9,6 +9,9 @@ function number(text: string): number {
   return value;
 }
 
+/** Options that may be given several times. */
+const collect = (text: string, before: string[]) => [...before, text];
+
 // Each command is loaded when it is called, so that the start stays short.
 const program = new Command('imprint')
   .description('Measures a tone, rebuilds it as a synthesizer patch and compares the two.')
@@ -21,6 +24,7 @@ program
   .argument('<file>', 'WAV, AIFF, FLAC, MP3, Ogg Vorbis or Opus')
   .option('--from <seconds>', 'start of the span', number)
   .option('--to <seconds>', 'end of the span', number)
+  .option('--keep <parts>', 'what is kept of the sound: band=40-1200,place=mid,kind=tonal,partials,hits')
   .option('--json', 'one JSON document on standard output')
   .action(async (file, options) => (await import('./commands/read')).read(file, options));
 
@@ -42,7 +46,14 @@ program
   .argument('<file>', 'the reference')
   .option('--from <seconds>', 'start of the span', number)
   .option('--to <seconds>', 'end of the span', number)
+  .option('--cut <span>', 'start-end in seconds; several are matched together, the first is printed', collect, [])
   .option('--budget <seconds>', 'time that may be spent', number)
+  .option('--renders <number>', 'renders that the search may take', number)
+  .option('--from-patch <file>', 'a patch to start from in place of what the evidence says')
+  .option('--lock <path>', 'a module, module.parameter or stage that stays as it is', collect, [])
+  .option('--only <stage>', 'turn numbers of this stage only', collect, [])
+  .option('--structure <kind>', 'plain, copy, mixed or any', 'any')
+  .option('--keep <parts>', 'what is kept of the sound: band=40-1200,place=mid,kind=tonal,partials,hits')
   .option('--out <folder>', 'folder to write to', '.')
   .option('--seed <number>', 'seed of everything random', number, 1)
   .option('--json', 'the report on standard output')

@@ -50,8 +50,8 @@ export function firstPatch(
 }
 
 /**
- * The copy of a tone: a wavetable taken along the note, its position as a contour, the fitted level contour as
- * amp envelope, the moving cutoff as filter envelope, and what is left of level and pitch as contours.
+ * The copy of a tone: a wavetable taken along the note, its position as a contour, the fitted level contour
+ * as amp envelope, the moving cutoff as filter envelope, and what is left of level and pitch as contours.
  */
 export function copyPatch({ note, notes, reading, bpm }: CutEvidence, audio: Audio, name: string): Patch {
   const patch = atTrackTempo(patchFromNote(note, name), bpm);

@@ -6,14 +6,15 @@ import { atTrackTempo } from '../patch/tempo';
 import type { Audio } from '../reading/audio';
 import type { Overrules } from '../reading/hand/overrules';
 import { heardLoudness } from '../reading/level/heardLoudness';
-import type { ReadingContext } from '../reading/read';
+import { type ReadingContext, readTone } from '../reading/read';
 import type { Reading } from '../reading/schema';
 import { type CutEvidence, gatherEvidence } from './evidence';
 import { explain } from './explain';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
 import { copyPatch } from './firstPatch';
 import { matchLoudness } from './loudness';
-import { type Judge, fullJudge, quickJudge } from './search/judge';
+import { phraseOf } from './phrase';
+import { type Judge, type Judged, fullJudge, jointJudge, quickJudge } from './search/judge';
 import { copied } from './search/parameterSpace';
 import { freedomsOfPatch } from './search/freedomsOfPatch';
 import { type Pruned, prune } from './search/prune';
@@ -63,6 +64,8 @@ export interface MatchOptions {
   locks?: readonly string[];
   /** Where given, only numbers of these stages are turned. */
   only?: readonly Stage[];
+  /** More cuts of the same tone, at other keys or velocities, which the patch has to fit as well. */
+  others?: readonly Audio[];
   /** Where to start in place of what the evidence says. */
   fromPatch?: Patch;
   context?: ReadingContext;
@@ -91,7 +94,9 @@ const RANDOM_SERIES = 0x6d61;
 /** Less sure evidence is not built in. */
 const SURE = 0.25;
 
-/** What each stage gets of the renders, where it has something to turn; the rest goes to all of them together. */
+/**
+ * What each stage gets of the renders, where it has something to turn; the rest goes to all of them together.
+ */
 const SHARES: Readonly<Record<Stage, number>> = {
   sources: 0.12,
   level: 0.1,
@@ -104,8 +109,8 @@ const SHARES: Readonly<Record<Stage, number>> = {
 };
 
 /**
- * Rebuilds the tone of a cut: explains it by ordinary modules, turns their numbers stage by stage in the order
- * of work, takes away what is not worth its price, rounds what is left; beside it stands the copy.
+ * Rebuilds the tone of a cut: explains it by ordinary modules, turns their numbers stage by stage in the
+ * order of work, takes away what is not worth its price, rounds what is left; beside it stands the copy.
  *
  * Throws an Error when the cut has no pitch to build on.
  */
@@ -114,7 +119,8 @@ export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
   const evidence = gatherEvidence(audio, undefined, context, overrules);
   const { notes, reading } = evidence;
   const judged = { audio, reading, notes, seed };
-  const judge = quickJudge(judged);
+  const others = (options.others ?? []).map((other) => judgedCut(other, options));
+  const judge = jointJudge([judged, ...others].map(quickJudge));
   const whole = fullJudge(judged);
   const run = createRun(options, judge);
   const candidates: Candidate[] = [];
@@ -136,7 +142,8 @@ export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
     const [plain] = candidates;
     if (structure === 'mixed' || structure === 'any') {
       const mixed = mixedPatch(plain?.patch, copy);
-      if (mixed) finish(mixed, 'mixed', ['wavetable: the spectrum of the cut in place of its sources', ...(plain?.why ?? [])]);
+      if (mixed)
+        finish(mixed, 'mixed', ['wavetable: the spectrum of the cut in place of its sources', ...(plain?.why ?? [])]);
     }
   }
   const { sorted, recommendation } = recommend(candidates);
@@ -166,13 +173,20 @@ function recommend(candidates: readonly Candidate[]) {
   return { sorted: [best, ...near.filter((candidate) => candidate !== best)], recommendation };
 }
 
+/** Another cut of the tone, with its own notes. */
+function judgedCut(audio: Audio, { seed = 1, context }: MatchOptions): Judged {
+  const reading = readTone(audio, undefined, context);
+  if (reading.notes.length === 0) throw new Error('In one of the cuts no note was found.');
+  return { audio, reading, notes: phraseOf(reading), seed };
+}
+
 /** Renders, time and progress of one match, shared by everything that searches. */
 function createRun(options: MatchOptions, judge: Judge) {
   const { renders = DEFAULT_RENDERS, budgetSeconds = Infinity, seed = 1, locks = [], only, onProgress } = options;
   let drawn = 0;
   const random = () => hashedRandom(seed, drawn++, RANDOM_SERIES);
-  const started = performance.now();
-  const seconds = () => (performance.now() - started) / 1000;
+  const started = Date.now();
+  const seconds = () => (Date.now() - started) / 1000;
   let cancelled = false;
   let stage = '';
   let best: Refined | undefined;
@@ -188,7 +202,8 @@ function createRun(options: MatchOptions, judge: Judge) {
     /** True once nothing more is to be searched. */
     isOver(): boolean {
       const fraction = Math.min(1, judge.renders() / renders);
-      if (onProgress?.({ stage, fraction, best: best?.patch ?? null, overallJnd: best?.distance ?? Infinity })) cancelled = true;
+      if (onProgress?.({ stage, fraction, best: best?.patch ?? null, overallJnd: best?.distance ?? Infinity }))
+        cancelled = true;
       return cancelled || seconds() > budgetSeconds;
     },
     isFree: ({ moduleId, parameter, stage: own }: Freedom) =>
@@ -273,7 +288,10 @@ function mixedPatch(plain: Patch | undefined, copy: Patch): Patch | undefined {
   const [layer] = mixed.layers;
   if (layer.interactions.length > 0) return undefined;
   const [main] = layer.sources;
-  const spread = 'unisonVoices' in main ? { unisonVoices: main.unisonVoices, unisonDetuneCents: main.unisonDetuneCents, unisonSpread: main.unisonSpread } : {};
+  const spread =
+    'unisonVoices' in main
+      ? { unisonVoices: main.unisonVoices, unisonDetuneCents: main.unisonDetuneCents, unisonSpread: main.unisonSpread }
+      : {};
   const table = { ...source, id: main.id, name: 'From the cut', position: 50, ...spread };
   layer.sources = [table, ...layer.sources.filter(({ kind }) => kind === 'noise')];
   layer.routes = layer.routes.filter(({ to }) => to.moduleId !== main.id);

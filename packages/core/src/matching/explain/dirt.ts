@@ -17,7 +17,12 @@ export const explainDirt: Explainer = ({ note }) => {
         name: 'crush',
         stage: 'dirt',
         confidence: dirt.confidence,
-        why: [bits === null ? '' : `samples stand on a grid of ${short(bits)} bits`, holdHz === null ? '' : `values are held at ${short(holdHz)} Hz`].filter(Boolean).join(', and '),
+        why: [
+          bits === null ? '' : `samples stand on a grid of ${short(bits)} bits`,
+          holdHz === null ? '' : `values are held at ${short(holdHz)} Hz`,
+        ]
+          .filter(Boolean)
+          .join(', and '),
         apply: (layer) => {
           const numbers = { bits: Math.min(24, Math.max(1, bits ?? 24)), rateHz: Math.min(96000, Math.max(100, rate)) };
           layer.effects.push(effectSchema.parse({ kind: 'reducer', id: 'crush', mix: 100, ...numbers }));
@@ -34,7 +39,12 @@ export const explainDirt: Explainer = ({ note }) => {
       confidence: dirt.confidence,
       why: `loud periods are bent by a ${kind} curve against soft ones`,
       apply: (layer) => {
-        layer.shaper = shaperSchema.parse({ id: layer.shaper.id, on: true, curve: curves[kind], driveDb: FIRST_DRIVE_DB });
+        layer.shaper = shaperSchema.parse({
+          id: layer.shaper.id,
+          on: true,
+          curve: curves[kind],
+          driveDb: FIRST_DRIVE_DB,
+        });
       },
       freedoms: freedoms('shaper', 'dirt', { driveDb: 0.1 }),
       brings: ['shaper'],

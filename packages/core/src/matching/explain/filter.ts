@@ -76,9 +76,18 @@ export const explainSecondFilter: Explainer = ({ note }) => {
             { seconds: 0, value: 0 },
             { seconds: Math.max(0.01, notch.seconds), value: 1 },
           ];
-          route(layer, { kind: 'contour', id: 'notch-way', name: 'Notch on its way', points }, target, semitones, 'bipolar');
+          route(
+            layer,
+            { kind: 'contour', id: 'notch-way', name: 'Notch on its way', points },
+            target,
+            semitones,
+            'bipolar',
+          );
         },
-        freedoms: [...freedoms('filter-2', 'filter', { cutoffHz: 0.03, q: 0.06 }), ...freedoms(id, 'filter', { amount: 0.03 })],
+        freedoms: [
+          ...freedoms('filter-2', 'filter', { cutoffHz: 0.03, q: 0.06 }),
+          ...freedoms(id, 'filter', { amount: 0.03 }),
+        ],
         brings: ['filter-2', id],
       },
     ];

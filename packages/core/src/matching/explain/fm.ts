@@ -28,7 +28,14 @@ export const explainFm: Explainer = ({ note, midi }) => {
       why: `lines stand at ${short(fm.carrierHz)} Hz and every ${short(fm.ratio)} times that to both sides: a sine moved by a sine`,
       apply: (layer) => {
         layer.sources.push(
-          sourceSchema.parse({ kind: 'shape', id: 'source-1', name: 'carrier', shape: 'sine', tuning: 'ratio', ratio: within(carrierRatio) }),
+          sourceSchema.parse({
+            kind: 'shape',
+            id: 'source-1',
+            name: 'carrier',
+            shape: 'sine',
+            tuning: 'ratio',
+            ratio: within(carrierRatio),
+          }),
           sourceSchema.parse({
             kind: 'shape',
             id: 'source-2',

@@ -35,7 +35,9 @@ export const explainFormants: Explainer = ({ note }) => {
             ];
           }),
         );
-        layer.effects.push(effectSchema.parse({ kind: 'equalizer', id: 'formants', name: 'Formants', bands, ...numbers }));
+        layer.effects.push(
+          effectSchema.parse({ kind: 'equalizer', id: 'formants', name: 'Formants', bands, ...numbers }),
+        );
         if (!moving) return;
         const points = [
           { seconds: 0, value: 0 },

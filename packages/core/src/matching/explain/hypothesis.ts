@@ -80,5 +80,5 @@ export const fallingEnvelope = (id: string, name: string, seconds: number): Enve
   releaseSeconds: seconds,
 });
 
-/** "0.35", "12", "3.1": as many digits as are read. */
-export const short = (value: number) => String(Number(value.toPrecision(3)));
+/** "0.35", "12", "3.1": as many digits as are read; next to nothing is nothing. */
+export const short = (value: number) => String(Math.abs(value) < 5e-4 ? 0 : Number(value.toPrecision(3)));

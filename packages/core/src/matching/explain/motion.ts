@@ -22,9 +22,19 @@ export const explainMotion: Explainer = ({ note, bpm }) =>
       case 'filter':
         return [turning(motion, id, bpm, { moduleId: 'filter-1', parameter: 'cutoffHz' }, 6 * motion.depth)];
       case 'chorus':
-        return [comb(motion, id, 'chorus', { rateHz: within(motion.rateHz), mix: 50 }, { mix: 0.08, depthSeconds: 0.05 })];
+        return [
+          comb(motion, id, 'chorus', { rateHz: within(motion.rateHz), mix: 50 }, { mix: 0.08, depthSeconds: 0.05 }),
+        ];
       case 'phaser':
-        return [comb(motion, id, 'phaser', { rateHz: within(motion.rateHz), mix: 50 }, { mix: 0.08, centreHz: 0.05, depthOctaves: 0.06 })];
+        return [
+          comb(
+            motion,
+            id,
+            'phaser',
+            { rateHz: within(motion.rateHz), mix: 50 },
+            { mix: 0.08, centreHz: 0.05, depthOctaves: 0.06 },
+          ),
+        ];
       default:
         return [];
     }

@@ -19,11 +19,21 @@ export const explainPitchMovement: Explainer = ({ note, notes }) => {
       confidence: pitch.confidence,
       why: `the pitch goes up and down ${short(depthCents)} cents ${short(rateHz)} times a second`,
       apply: (layer) => {
-        const lfo = lfoSchema.parse({ kind: 'lfo', id: 'vibrato', name: 'Vibrato', shape: 'sine', rateHz, fadeInSeconds });
+        const lfo = lfoSchema.parse({
+          kind: 'lfo',
+          id: 'vibrato',
+          name: 'Vibrato',
+          shape: 'sine',
+          rateHz,
+          fadeInSeconds,
+        });
         route(layer, lfo, PITCH, depthCents / 100, 'bipolar');
       },
       freedoms: [
-        ...freedoms('vibrato', 'pitch', { startPhaseCycles: 0.25, ...(fadeInSeconds > 0 ? { fadeInSeconds: 0.05 } : {}) }),
+        ...freedoms('vibrato', 'pitch', {
+          startPhaseCycles: 0.25,
+          ...(fadeInSeconds > 0 ? { fadeInSeconds: 0.05 } : {}),
+        }),
         ...freedoms(id, 'pitch', { amount: 0.0003 * Math.max(5, depthCents) }),
       ],
       brings: [id],
@@ -41,7 +51,10 @@ export const explainPitchMovement: Explainer = ({ note, notes }) => {
         const envelope = fallingEnvelope('pitch-fall', isFall ? 'Pitch drop' : 'Slide up', sweep.seconds);
         route(layer, envelope, PITCH, Math.max(-96, Math.min(96, sweep.semitones)));
       },
-      freedoms: [...freedoms(id, 'pitch', { amount: 0.01 }), ...freedoms('pitch-fall', 'pitch', { decaySeconds: 0.04 })],
+      freedoms: [
+        ...freedoms(id, 'pitch', { amount: 0.01 }),
+        ...freedoms('pitch-fall', 'pitch', { decaySeconds: 0.04 }),
+      ],
       brings: [id],
     });
   }

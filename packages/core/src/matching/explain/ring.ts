@@ -8,7 +8,7 @@ export const explainRing: Explainer = ({ note }) => {
   if (rateHz === null) return [];
   const count = Math.max(1, sources.parts.length);
   const ids = Array.from({ length: count }, (_, i) => `ring-${i + 1}`);
-  // Of 1 + m·sin each sideband is m/2 of the partial; a mix of depth d leaves 1 − d of it and d/2 at the sides.
+  // A mix of depth d leaves 1 − d of a partial and puts d/2 to either side.
   const share = 10 ** ((ring.sidebandsDb ?? 0) / 20);
   const depth = kind === 'ring' ? 100 : Math.min(100, (100 * 2 * share) / (1 + 2 * share));
   return [

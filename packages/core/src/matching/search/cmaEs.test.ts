@@ -8,8 +8,8 @@ const rosenbrock = (x: readonly number[]) =>
 
 /**
  * Evaluations until f < 1e-9 from (0.1, …), steps of 0.1 (ellipsoid, Rosenbrock) or 1: Hansen & Ostermeier,
- * "Completely derandomized self-adaptation in evolution strategies" (2001), and Hansen & Kern (2004), read off
- * their plots and rounded up; the median of runs is compared.
+ * "Completely derandomized self-adaptation in evolution strategies" (2001), and Hansen & Kern (2004), read
+ * off their plots and rounded up; the median of runs is compared.
  */
 it.each([
   ['sphere of 5', sphere, 5, 1, 1000],
@@ -50,11 +50,14 @@ it('stays within its bounds, also where the minimum lies outside', () => {
 it('is the same for the same numbers, ends where it is told to, and keeps its best', () => {
   const run = (seed: number, most = 400) => {
     let least = Infinity;
-    const state = cmaEs((x) => {
-      const cost = rosenbrock(x);
-      least = Math.min(least, cost);
-      return cost;
-    }, { start: [0.1, 0.1, 0.1], steps: [0.1, 0.1, 0.1], maxEvaluations: most, random: createRandom(seed) });
+    const state = cmaEs(
+      (x) => {
+        const cost = rosenbrock(x);
+        least = Math.min(least, cost);
+        return cost;
+      },
+      { start: [0.1, 0.1, 0.1], steps: [0.1, 0.1, 0.1], maxEvaluations: most, random: createRandom(seed) },
+    );
     expect(state.cost).toBe(least);
     return state;
   };

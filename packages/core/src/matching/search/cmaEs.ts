@@ -23,10 +23,10 @@ export interface CmaEsOptions {
 }
 
 /**
- * Minimises a function without derivatives by the evolution strategy with covariance matrix adaptation: weighted
- * recombination, cumulative step-size adaptation, rank-one and rank-µ updates, with the standard settings of
- * Hansen, "The CMA evolution strategy: a tutorial" (2016), appendix A. Points outside the bounds are evaluated
- * at the nearest one inside, with a penalty for the distance.
+ * Minimises a function without derivatives by the evolution strategy with covariance matrix adaptation:
+ * weighted recombination, cumulative step-size adaptation, rank-one and rank-µ updates, with the standard
+ * settings of Hansen, "The CMA evolution strategy: a tutorial" (2016), appendix A. Points outside the bounds
+ * are evaluated at the nearest one inside, with a penalty for the distance.
  *
  * @returns the best point that was evaluated
  */
@@ -70,7 +70,9 @@ export function cmaEs(cost: (point: readonly number[]) => number, options: CmaEs
   while (state.evaluations < maxEvaluations && state.cost > goal && !options.isCancelled?.(state)) {
     const population = Array.from({ length: Math.min(lambda, maxEvaluations - state.evaluations) }, () => {
       const z = mean.map(() => normal());
-      const y = mean.map((_, i) => axes.reduce((sum, { vector, deviation }, k) => sum + vector[i] * deviation * z[k], 0));
+      const y = mean.map((_, i) =>
+        axes.reduce((sum, { vector, deviation }, k) => sum + vector[i] * deviation * z[k], 0),
+      );
       const x = mean.map((m, i) => m + sigma * y[i]);
       return { x, y, value: evaluate(x) };
     }).sort((a, b) => a.value - b.value);
@@ -90,9 +92,7 @@ export function cmaEs(cost: (point: readonly number[]) => number, options: CmaEs
     covariance = covariance.map((row, i) =>
       row.map(
         (value, j) =>
-          kept * value +
-          c1 * pc[i] * pc[j] +
-          cmu * chosen.reduce((sum, { y }, k) => sum + weights[k] * y[i] * y[j], 0),
+          kept * value + c1 * pc[i] * pc[j] + cmu * chosen.reduce((sum, { y }, k) => sum + weights[k] * y[i] * y[j], 0),
       ),
     );
     sigma *= Math.exp(Math.min(1, (cs / damps) * (length / chiN - 1)));
@@ -131,7 +131,7 @@ interface Axis {
 function eigen(matrix: readonly (readonly number[])[]): Axis[] {
   const n = matrix.length;
   const a = matrix.map((row, i) => row.map((value, j) => (value + matrix[j][i]) / 2));
-  const v = a.map((_, i) => a.map((_unused, j) => (i === j ? 1 : 0)));
+  const v = a.map((_, i) => a.map((_unused, j): number => (i === j ? 1 : 0)));
   for (let sweep = 0; sweep < 30; sweep++) {
     let off = 0;
     let trace = 0;

@@ -44,7 +44,12 @@ export function freedomsOfPatch({ layers: [layer] }: Patch): Freedom[] {
   });
   const ofRoutes = layer.routes
     .filter(({ on, amount }) => on && amount !== 0)
-    .map(({ id, from }): Freedom => ({ moduleId: id, parameter: 'amount', stage: stageOf(layer, from, 'movement'), step: ROUTE_STEP }));
+    .map(({ id, from }): Freedom => ({
+      moduleId: id,
+      parameter: 'amount',
+      stage: stageOf(layer, from, 'movement'),
+      step: ROUTE_STEP,
+    }));
   return [...ofModules, ...ofRoutes];
 }
 
@@ -52,7 +57,9 @@ function isSwitchedOn(layer: Layer, id: string): boolean {
   const module = [...layer.sources, ...layer.interactions, ...layer.filters, layer.shaper, ...layer.effects].find(
     (own) => own.id === id,
   );
-  return module ? module.on : id === layer.amp.id || layer.routes.some(({ on, from, amount }) => on && amount !== 0 && from === id);
+  return module
+    ? module.on
+    : id === layer.amp.id || layer.routes.some(({ on, from, amount }) => on && amount !== 0 && from === id);
 }
 
 /** A modulator belongs to the stage of what it moves. */

@@ -41,6 +41,15 @@ export function quickJudge({ audio, reading, notes, seed }: Judged): Judge {
   return judgeOf(halved, reading, notes, seed);
 }
 
+/** One judge of several cuts of a tone: the root of the mean square of their distances. */
+export function jointJudge(judges: readonly Judge[]): Judge {
+  if (judges.length === 1) return judges[0];
+  return {
+    distance: (patch) => Math.hypot(...judges.map((judge) => judge.distance(patch))) / Math.sqrt(judges.length),
+    renders: () => judges.reduce((sum, judge) => sum + judge.renders(), 0),
+  };
+}
+
 function judgeOf(audio: Audio, reading: Reading, phrase: readonly PhraseNote[], seed: number): Judge {
   const seconds = durationOf(audio);
   const { sampleRateHz } = audio;

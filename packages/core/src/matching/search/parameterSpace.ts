@@ -15,8 +15,8 @@ interface Axis {
 const NARROW_AMOUNT = 24;
 
 /**
- * The axis of a freedom, on the parameter's own ruler, which is in steps of the ear: log of Hz and seconds, dB.
- * Undefined where the layer has no such number.
+ * The axis of a freedom, on the parameter's own ruler, which is in steps of the ear: logarithms of Hz and
+ * seconds, dB. Undefined where the layer has no such number.
  */
 function axisOf(layer: Layer, freedom: Freedom): Axis | undefined {
   const { moduleId, parameter: name } = freedom;
@@ -77,5 +77,5 @@ export function parameterSpace(patch: Patch, freedoms: readonly Freedom[]): Para
 /** A copy whose modules can be changed; tables and samples, which are large and stay, are shared. */
 export function copied(patch: Patch): Patch {
   const { wavetables, samples, ...rest } = patch;
-  return { ...structuredClone(rest), wavetables, samples };
+  return { ...(JSON.parse(JSON.stringify(rest)) as typeof rest), wavetables, samples };
 }

@@ -16,10 +16,15 @@ export interface Pruned extends Refined {
 }
 
 /**
- * Takes every module and route away in turn; one stays only when the distance grows by more than it costs. What
- * is worth least goes first, since others may then be worth more.
+ * Takes every module and route away in turn; one stays only when the distance grows by more than it costs.
+ * What is worth least goes first, since others may then be worth more.
  */
-export function prune(start: Refined, hypotheses: readonly Hypothesis[], judge: Judge, isLocked: (id: string) => boolean): Pruned {
+export function prune(
+  start: Refined,
+  hypotheses: readonly Hypothesis[],
+  judge: Judge,
+  isLocked: (id: string) => boolean,
+): Pruned {
   let best = start;
   let open = hypotheses.filter(({ brings }) => brings.length > 0 && !brings.some(isLocked));
   const fixed = hypotheses.filter((hypothesis) => !open.includes(hypothesis));
@@ -31,7 +36,13 @@ export function prune(start: Refined, hypotheses: readonly Hypothesis[], judge: 
       const distance = judge.distance(patch);
       const settings = settingsOf(best.patch) - settingsOf(patch);
       const worthJnd = distance - best.distance;
-      return { hypothesis, patch, distance, worthJnd, isWorth: worthJnd > MODULE_PRICE_JND + SETTING_PRICE_JND * settings };
+      return {
+        hypothesis,
+        patch,
+        distance,
+        worthJnd,
+        isWorth: worthJnd > MODULE_PRICE_JND + SETTING_PRICE_JND * settings,
+      };
     });
     kept = tried.map(({ hypothesis, worthJnd }) => ({ hypothesis, worthJnd }));
     const [least] = tried.filter(({ isWorth }) => !isWorth).sort((a, b) => a.worthJnd - b.worthJnd);

@@ -12,7 +12,7 @@ export interface Refined {
 /** How much better, in JND, the last generations have to be for a search to go on. */
 const WORTHWHILE_JND = 0.01;
 
-/** Turns the numbers that are free, and gives back the best patch that came by: at least the one it began with. */
+/** Turns the numbers that are free; gives back the best patch that came by, if need be the first. */
 export function refine(
   start: Refined,
   freedoms: readonly Freedom[],

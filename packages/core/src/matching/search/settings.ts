@@ -21,14 +21,16 @@ function settingsOfLayer(layer: Layer): number {
     .filter(({ id }) => isHeard(id))
     .reduce(
       (sum, { kind, values }) =>
-        sum + Object.keys(parametersOf(kind)).filter((name) => values[name] !== parameterOf(kind, name)!.default).length,
+        sum +
+        Object.keys(parametersOf(kind)).filter((name) => values[name] !== parameterOf(kind, name)!.default).length,
       0,
     );
   // A module is a choice, and so is each route.
   const modules = layer.sources.length + layer.interactions.length + layer.effects.length + used.size;
   const filters = layer.filters.filter((filter: Filter) => filter.on).length + (layer.shaper.on ? 1 : 0);
   const points = layer.modulators.reduce(
-    (sum, modulator) => sum + (modulator.kind === 'contour' && used.has(modulator.id) ? 2 * modulator.points.length : 0),
+    (sum, modulator) =>
+      sum + (modulator.kind === 'contour' && used.has(modulator.id) ? 2 * modulator.points.length : 0),
     0,
   );
   return numbers + modules + filters + layer.routes.length + points;

@@ -1,0 +1,42 @@
+import { InputError } from '@imprint/core/patch/inputError';
+import type { Audio } from '@imprint/core/reading/audio';
+import { isolate } from '@imprint/core/reading/isolation/isolate';
+import { type Isolation, NO_ISOLATION, isolationSchema } from '@imprint/core/reading/isolation/settings';
+import { readTone } from '@imprint/core/reading/read';
+
+const FORM = 'band=40-1200, place=mid, place=side, place=-50..50, kind=tonal, kind=percussive, partials, hits';
+
+/**
+ * What is kept of a sound, from its parts on the command line. Throws an InputError that says what is right.
+ */
+export function parseKeep(spec: string): Isolation {
+  const isolation: Record<string, unknown> = { ...NO_ISOLATION };
+  for (const part of spec.split(',').map((text) => text.trim())) {
+    const [name, value] = part.split('=');
+    const numbers = (pattern: RegExp) =>
+      pattern
+        .exec(value ?? '')
+        ?.slice(1)
+        .map(Number);
+    if (name === 'band') {
+      const edges = numbers(/^(\d+(?:\.\d+)?)-(\d+(?:\.\d+)?)$/);
+      isolation.band = edges && { fromHz: edges[0], toHz: edges[1] };
+    } else if (name === 'place') {
+      const pans = numbers(/^(-?\d+(?:\.\d+)?)\.\.(-?\d+(?:\.\d+)?)$/);
+      isolation.place = pans ? { kind: 'range', fromPan: pans[0], toPan: pans[1] } : { kind: value };
+    } else if (name === 'kind') isolation.character = value;
+    else if (part === 'partials') isolation.partialsOnly = true;
+    else if (part === 'hits') isolation.hitsDown = true;
+    else throw new InputError(`--keep ${spec}: “${part}” is none of ${FORM}.`);
+  }
+  const parsed = isolationSchema.safeParse(isolation);
+  if (!parsed.success) throw new InputError(`--keep ${spec}: it is made of any of ${FORM}.`);
+  return parsed.data;
+}
+
+/** The sound as it is kept; all of it where nothing is said. */
+export function kept(audio: Audio, spec: string | undefined): Audio {
+  if (spec === undefined) return audio;
+  const isolation = parseKeep(spec);
+  return isolate(audio, isolation, readTone(audio).notes).kept;
+}
