@@ -9,7 +9,8 @@ import { heardLoudness } from '../reading/level/heardLoudness';
 import { type ReadingContext, readTone } from '../reading/read';
 import type { Reading } from '../reading/schema';
 import { type CutEvidence, gatherEvidence } from './evidence';
-import { explain } from './explain';
+import { additionsTo } from './explain/additions';
+import { structuresOf } from './explain/structures';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
 import { copyPatch } from './firstPatch';
 import { matchLoudness } from './loudness';
@@ -17,7 +18,7 @@ import { phraseOf } from './phrase';
 import { type Judge, type Judged, fullJudge, jointJudge, quickJudge } from './search/judge';
 import { copied } from './search/parameterSpace';
 import { freedomsOfPatch } from './search/freedomsOfPatch';
-import { type Pruned, prune } from './search/prune';
+import { MODULE_PRICE_JND, type Pruned, SETTING_PRICE_JND, prune } from './search/prune';
 import { type Refined, refine } from './search/refine';
 import { roundPatch } from './search/round';
 import { settingsOf } from './search/settings';
@@ -86,26 +87,34 @@ export interface Matched {
   isCancelled: boolean;
 }
 
-const DEFAULT_RENDERS = 500;
+const DEFAULT_RENDERS = 900;
 /** Worse than the copy by more than this, the plain patch is not recommended. */
 const PLAIN_MARGIN_JND = 1;
 /** A series of its own, which nothing that sounds draws from. */
 const RANDOM_SERIES = 0x6d61;
-/** Less sure evidence is not built in. */
-const SURE = 0.25;
+/** What structures that exclude one another are tried by, and with what share of the renders. */
+const TRIAL_STAGES: readonly Stage[] = ['sources', 'filter', 'dirt'];
+const TRIAL_SHARE = 0.15;
+/** Nearer than this nothing more is added. */
+const NEAR_JND = 1;
+const MOST_ADDITIONS = 3;
+/** All that is free at once, before anything is added or taken away. */
+const TOGETHER_SHARE = 0.2;
+/** Of the renders, for each that is tried. */
+const ADDITION_SHARE = 0.015;
 
 /**
  * What each stage gets of the renders, where it has something to turn; the rest goes to all of them together.
  */
 const SHARES: Readonly<Record<Stage, number>> = {
-  sources: 0.12,
-  level: 0.1,
-  filter: 0.2,
-  pitch: 0.08,
-  movement: 0.08,
-  dirt: 0.06,
-  noise: 0.08,
-  space: 0.08,
+  sources: 0.08,
+  level: 0.06,
+  filter: 0.12,
+  pitch: 0.06,
+  movement: 0.06,
+  dirt: 0.05,
+  noise: 0.05,
+  space: 0.06,
 };
 
 /**
@@ -120,9 +129,11 @@ export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
   const { notes, reading } = evidence;
   const judged = { audio, reading, notes, seed };
   const others = (options.others ?? []).map((other) => judgedCut(other, options));
-  const judge = jointJudge([judged, ...others].map(quickJudge));
+  const cuts = [judged, ...others];
+  const judge = jointJudge(cuts.map((cut) => quickJudge(cut)));
+  const fine = jointJudge(cuts.map((cut) => quickJudge(cut, true)));
   const whole = fullJudge(judged);
-  const run = createRun(options, judge);
+  const run = createRun(options, judge, fine);
   const candidates: Candidate[] = [];
   const finish = (patch: Patch, kind: Candidate['kind'], why: string[]) => {
     const finished = copied(patch);
@@ -152,7 +163,7 @@ export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
     reading,
     candidates: sorted,
     stages: run.reports,
-    renders: judge.renders() + whole.renders(),
+    renders: judge.renders() + fine.renders() + whole.renders(),
     recommendation,
     isCancelled: run.isCancelled(),
   };
@@ -181,7 +192,7 @@ function judgedCut(audio: Audio, { seed = 1, context }: MatchOptions): Judged {
 }
 
 /** Renders, time and progress of one match, shared by everything that searches. */
-function createRun(options: MatchOptions, judge: Judge) {
+function createRun(options: MatchOptions, judge: Judge, fine: Judge) {
   const { renders = DEFAULT_RENDERS, budgetSeconds = Infinity, seed = 1, locks = [], only, onProgress } = options;
   let drawn = 0;
   const random = () => hashedRandom(seed, drawn++, RANDOM_SERIES);
@@ -191,21 +202,31 @@ function createRun(options: MatchOptions, judge: Judge) {
   let stage = '';
   let best: Refined | undefined;
   const reports: StageReport[] = [];
+  /** True once nothing more is to be searched. */
+  const isOver = (): boolean => {
+    const fraction = Math.min(1, judge.renders() / renders);
+    const state = { stage, fraction, best: best?.patch ?? null, overallJnd: best?.distance ?? Infinity };
+    if (onProgress?.(state)) cancelled = true;
+    return cancelled || seconds() > budgetSeconds;
+  };
   const isLocked = (id: string) => locks.includes(id) || locks.some((lock) => lock.startsWith(`${id}.`));
   return {
     judge,
+    fine,
     random,
     total: renders,
     reports,
     isLocked,
     isCancelled: () => cancelled,
-    /** True once nothing more is to be searched. */
-    isOver(): boolean {
-      const fraction = Math.min(1, judge.renders() / renders);
-      if (onProgress?.({ stage, fraction, best: best?.patch ?? null, overallJnd: best?.distance ?? Infinity }))
-        cancelled = true;
-      return cancelled || seconds() > budgetSeconds;
-    },
+    limits: { random, isCancelled: isOver },
+    isOver,
+    /** What only several cuts can tell: how far a filter follows the key. */
+    acrossKeys: ({ layers: [{ filters }] }: Patch): Freedom[] =>
+      (options.others ?? []).length === 0
+        ? []
+        : filters
+            .filter(({ on }) => on)
+            .map(({ id }) => ({ moduleId: id, parameter: 'keyTracking', stage: 'filter', step: 0.15 })),
     isFree: ({ moduleId, parameter, stage: own }: Freedom) =>
       (!only || only.includes(own)) &&
       !locks.some((lock) => lock === moduleId || lock === `${moduleId}.${parameter}` || lock === own),
@@ -230,24 +251,67 @@ interface Explained extends Refined {
 
 function matchPlain(evidence: CutEvidence, name: string, run: Run): Explained {
   const { judge } = run;
-  const hypotheses = explain(evidence).filter(({ confidence, brings }) => confidence >= SURE || brings.length === 0);
-  const started = run.staged('explanation', () => {
-    const patch = patchOf(hypotheses, name, evidence.bpm);
-    return { patch, distance: judge.distance(patch) };
-  });
-  const all = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
-  const refined = refineByStage(started, all, run);
-  const pruned = run.staged('pruning', () => prune(refined, hypotheses, judge, run.isLocked));
-  const left = pruned.kept.flatMap(({ hypothesis }) => hypothesis.freedoms).filter(run.isFree);
+  const { hypotheses, ...started } = run.staged('explanation', () => likeliest(evidence, name, run));
+  const all = [...hypotheses.flatMap(({ freedoms }) => freedoms), ...run.acrossKeys(started.patch)].filter(run.isFree);
+  const staged = refineByStage(started, all, run);
+  const refined = run.staged('together', () =>
+    refine(staged, all, judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total) }),
+  );
+  const more = addWhatIsMissing(refined, hypotheses, run);
+  const pruned = run.staged('pruning', () => prune(more, more.hypotheses, judge, run.isLocked));
+  const kept = pruned.kept.flatMap(({ hypothesis }) => hypothesis.freedoms);
+  const left = [...kept, ...run.acrossKeys(pruned.patch)].filter(run.isFree);
   const polished = polish(pruned, left, run);
-  const rounded = run.staged('rounding', () => roundPatch(polished, left, judge));
+  const rounded = run.staged('rounding', () => roundPatch(polished, left, run.fine));
   return { ...rounded, why: reasonsOf(pruned) };
+}
+
+/** Of the structures that are possible the one that comes nearest after a short search, by its price. */
+function likeliest(evidence: CutEvidence, name: string, run: Run): Refined & { hypotheses: Hypothesis[] } {
+  const possible = structuresOf(evidence);
+  const maxRenders = possible.length > 1 ? Math.round((TRIAL_SHARE * run.total) / possible.length) : 0;
+  const tried = possible.map(({ hypotheses }) => {
+    const patch = patchOf(hypotheses, name, evidence.bpm);
+    const all = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
+    const tonal = all.filter(({ stage }) => TRIAL_STAGES.includes(stage));
+    const start = { patch, distance: run.judge.distance(patch) };
+    return { hypotheses, ...refine(start, tonal, run.judge, { ...run.limits, maxRenders }) };
+  });
+  const priceOf = ({ distance, patch }: Refined) => distance + SETTING_PRICE_JND * settingsOf(patch);
+  return tried.reduce((best, one) => (priceOf(one) < priceOf(best) ? one : best));
+}
+
+/**
+ * While the patch is far away, tries what it has not got yet, each by a short search, and keeps what brings
+ * it nearest, if that is worth its price.
+ */
+function addWhatIsMissing(start: Refined, from: Hypothesis[], run: Run): Refined & { hypotheses: Hypothesis[] } {
+  let best = { ...start, hypotheses: from };
+  const limits = { ...run.limits, maxRenders: Math.round(ADDITION_SHARE * run.total) };
+  for (let round = 0; round < MOST_ADDITIONS && best.distance > NEAR_JND && !run.isOver(); round++) {
+    const next = run.staged('additions', () => {
+      const tried = additionsTo(best.patch.layers[0])
+        .filter(({ freedoms }) => freedoms.every(run.isFree))
+        .map((hypothesis) => {
+          const patch = copied(best.patch);
+          hypothesis.apply(patch.layers[0], patch);
+          const begun = { patch, distance: run.judge.distance(patch) };
+          const hypotheses = [...best.hypotheses, hypothesis];
+          return { hypotheses, ...refine(begun, hypothesis.freedoms, run.judge, limits) };
+        });
+      return tried.reduce((a, b) => (b.distance < a.distance ? b : a), best);
+    });
+    const price = MODULE_PRICE_JND + SETTING_PRICE_JND * (settingsOf(next.patch) - settingsOf(best.patch));
+    if (best.distance - next.distance <= price) break;
+    best = next;
+  }
+  return best;
 }
 
 /** Where the search starts from a patch as it is: everything in it that can be turned is. */
 function refinePatch(patch: Patch, run: Run): Explained {
   const started = run.staged('given patch', () => ({ patch, distance: run.judge.distance(patch) }));
-  const all = freedomsOfPatch(patch).filter(run.isFree);
+  const all = [...freedomsOfPatch(patch), ...run.acrossKeys(patch)].filter(run.isFree);
   return { ...polish(refineByStage(started, all, run), all, run), why: [] };
 }
 
@@ -256,19 +320,22 @@ function refineByStage(start: Refined, all: readonly Freedom[], run: Run): Refin
   return open.reduce((best, stage) => {
     const freedoms = all.filter((freedom) => freedom.stage === stage);
     const maxRenders = Math.round(SHARES[stage] * run.total);
-    return run.staged(stage, () =>
-      refine(best, freedoms, run.judge, { maxRenders, random: run.random, isCancelled: run.isOver }),
-    );
+    return run.staged(stage, () => refine(best, freedoms, run.judge, { ...run.limits, maxRenders }));
   }, start);
 }
 
-/** All that is left together, in small steps. */
+/** All that is left together, in small steps; at last with the octave that the search goes without. */
 function polish(start: Refined, freedoms: readonly Freedom[], run: Run): Refined {
-  const fine = freedoms.map((freedom) => ({ ...freedom, step: freedom.step / 2 }));
-  const maxRenders = Math.max(0, run.total - run.judge.renders() - 2 * freedoms.length);
-  return run.staged('polish', () =>
-    refine(start, fine, run.judge, { maxRenders, random: run.random, isCancelled: run.isOver }),
+  const small = freedoms.map((freedom) => ({ ...freedom, step: freedom.step / 2 }));
+  const left = Math.max(0, run.total - run.judge.renders());
+  const { limits } = run;
+  const near = run.staged('polish', () =>
+    refine(start, small, run.judge, { ...limits, maxRenders: Math.round(left / 2) }),
   );
+  return run.staged('top octave', () => {
+    const heard = { patch: near.patch, distance: run.fine.distance(near.patch) };
+    return refine(heard, small, run.fine, { ...limits, maxRenders: Math.round(left / 4) });
+  });
 }
 
 function patchOf(hypotheses: readonly Hypothesis[], name: string, bpm: number | null): Patch {

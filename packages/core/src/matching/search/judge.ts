@@ -30,10 +30,10 @@ export function fullJudge({ audio, reading, notes, seed }: Judged): Judge {
   return judgeOf(audio, reading, notes, seed);
 }
 
-/** A judge for searching: half the rate, and no longer than is needed. */
-export function quickJudge({ audio, reading, notes, seed }: Judged): Judge {
+/** A judge for searching: no longer than is needed, and at half the rate unless the whole is asked for. */
+export function quickJudge({ audio, reading, notes, seed }: Judged, isWholeRate = false): Judge {
   const short = sliceAudio(audio, 0, Math.min(durationOf(audio), MOST_SECONDS));
-  if (audio.sampleRateHz <= WHOLE_RATE_HZ) return judgeOf(short, reading, notes, seed);
+  if (isWholeRate || audio.sampleRateHz <= WHOLE_RATE_HZ) return judgeOf(short, reading, notes, seed);
   const halved = {
     channels: short.channels.map((channel) => Float32Array.from(resample(channel, 0.5))),
     sampleRateHz: audio.sampleRateHz / 2,

@@ -1,0 +1,153 @@
+import { lfoSchema } from '../../patch/modulatorSchema';
+import { filterSchema, shaperSchema } from '../../patch/shapingSchema';
+import type { Layer } from '../../patch/schema';
+import { sourceSchema } from '../../patch/sourceSchema';
+import { type Freedom, type Hypothesis, fallingEnvelope, freedoms, route, routeId } from './hypothesis';
+
+type Addition = (layer: Layer) => Hypothesis | undefined;
+
+const added = (
+  name: string,
+  what: string,
+  apply: (layer: Layer) => void,
+  turned: readonly Freedom[],
+  brings: readonly string[],
+): Hypothesis => ({
+  name,
+  stage: turned[0].stage,
+  confidence: 0.5,
+  why: `${what}; nothing else was found that explains what was left`,
+  apply,
+  freedoms: turned,
+  brings,
+});
+
+const drive: Addition = ({ shaper }) =>
+  shaper.on
+    ? undefined
+    : added(
+        'drive',
+        'partials over what the filter leaves come from a curve behind it',
+        (layer) => {
+          layer.shaper = shaperSchema.parse({ id: layer.shaper.id, on: true, curve: 'soft', driveDb: 9 });
+        },
+        freedoms('shaper', 'dirt', { driveDb: 0.12 }),
+        ['shaper'],
+      );
+
+const highPass: Addition = ({ filters: [, second] }) =>
+  second.on
+    ? undefined
+    : added(
+        'high-pass',
+        'the lowest partials are weaker than the sources make them',
+        (layer) => {
+          layer.filters[1] = filterSchema.parse({
+            kind: 'highpass',
+            id: 'filter-2',
+            cutoffHz: 80,
+            slopeDbPerOctave: 12,
+          });
+        },
+        freedoms('filter-2', 'filter', { cutoffHz: 0.1 }),
+        ['filter-2'],
+      );
+
+const NOISE_GATE = { moduleId: 'noise', parameter: 'letThrough' };
+
+const attackNoise: Addition = ({ sources }) =>
+  sources.some(({ kind }) => kind === 'noise')
+    ? undefined
+    : added(
+        'attack noise',
+        'the start is rougher than the sources make it',
+        (layer) => {
+          const band = { lowHz: 1000, highHz: 8000, levelDb: -18, letThrough: 0 };
+          layer.sources.push(
+            sourceSchema.parse({ kind: 'noise', id: 'noise', name: 'attack noise', into: 'past', ...band }),
+          );
+          route(layer, fallingEnvelope('noise-fall', 'Noise fall', 0.03), NOISE_GATE, 100);
+        },
+        [
+          ...freedoms('noise', 'noise', { levelDb: 0.08, lowHz: 0.08, highHz: 0.08 }),
+          ...freedoms('noise-fall', 'noise', { decaySeconds: 0.06 }),
+        ],
+        ['noise', routeId('noise-fall', NOISE_GATE)],
+      );
+
+const breath: Addition = ({ sources }) =>
+  sources.some(({ kind }) => kind === 'noise')
+    ? undefined
+    : added(
+        'breath',
+        'there is something between the partials',
+        (layer) => {
+          const band = { lowHz: 300, highHz: 12000, levelDb: -36 };
+          layer.sources.push(sourceSchema.parse({ kind: 'noise', id: 'noise', name: 'breath', into: 'past', ...band }));
+        },
+        freedoms('noise', 'noise', { levelDb: 0.1, lowHz: 0.08, highHz: 0.08 }),
+        ['noise'],
+      );
+
+const PITCH = { moduleId: 'layer', parameter: 'semitones' };
+
+const pitchDrop: Addition = ({ routes }) =>
+  routes.some(({ to }) => to.parameter === 'semitones')
+    ? undefined
+    : added(
+        'pitch drop',
+        'the start is higher than the note',
+        (layer) => {
+          route(layer, fallingEnvelope('pitch-fall', 'Pitch drop', 0.02), PITCH, 6);
+        },
+        [
+          ...freedoms(routeId('pitch-fall', PITCH), 'pitch', { amount: 0.12 }),
+          ...freedoms('pitch-fall', 'pitch', { decaySeconds: 0.05 }),
+        ],
+        [routeId('pitch-fall', PITCH)],
+      );
+
+const turningWidth: Addition = ({ sources }) => {
+  const pulse = sources.find((source) => source.kind === 'shape' && source.shape === 'pulse');
+  if (!pulse) return undefined;
+  const target = { moduleId: pulse.id, parameter: 'pulseWidth' };
+  const id = routeId('width-round', target);
+  return added(
+    'pulse width going round',
+    'partials come and go by turns, as those of a pulse whose width moves',
+    (layer) => {
+      route(
+        layer,
+        lfoSchema.parse({ kind: 'lfo', id: 'width-round', name: 'Width going round', rateHz: 1 }),
+        target,
+        20,
+        'bipolar',
+      );
+    },
+    [
+      ...freedoms('width-round', 'movement', { rateHz: 0.08, startPhaseCycles: 0.25 }),
+      ...freedoms(id, 'movement', { amount: 0.1 }),
+    ],
+    [id],
+  );
+};
+
+const filterFall: Addition = ({ filters: [first], routes }) => {
+  if (!first.on || routes.some(({ to }) => to.moduleId === first.id)) return undefined;
+  const target = { moduleId: first.id, parameter: 'cutoffHz' };
+  const id = routeId('filter-contour', target);
+  return added(
+    'filter fall',
+    'it is brighter at the start than later',
+    (layer) => {
+      route(layer, fallingEnvelope('filter-contour', 'Filter fall', 0.15), target, 12);
+    },
+    [...freedoms(id, 'filter', { amount: 0.05 }), ...freedoms('filter-contour', 'filter', { decaySeconds: 0.06 })],
+    [id],
+  );
+};
+
+const additions: readonly Addition[] = [drive, filterFall, highPass, attackNoise, breath, pitchDrop, turningWidth];
+
+/** What may be tried where a patch is still far away: what the layer has not got yet. */
+export const additionsTo = (layer: Layer): Hypothesis[] => additions.flatMap((addition) => addition(layer) ?? []);

@@ -1,0 +1,147 @@
+import { createRandom } from '../../test/signals';
+import { madeTones } from '../../test/made/tones';
+import { renderPatch } from '../engine/render';
+import { parsePatch } from '../patch/parse';
+import type { Layer, Patch } from '../patch/schema';
+import type { Audio } from '../reading/audio';
+import { gatherEvidence } from './evidence';
+import { structuresOf } from './explain/structures';
+import { type MatchState, matchTone } from './match';
+import { settingsOf } from './search/settings';
+
+const RATE_HZ = 44100;
+const SEED = 5;
+
+/** Tones by formulas that share nothing with the engine. */
+const made = madeTones(SEED);
+
+function toneOf(name: string): Audio {
+  const found = made.find((tone) => tone.name === name)!;
+  return { channels: found.channels.map((channel) => Float32Array.from(channel)), sampleRateHz: RATE_HZ };
+}
+
+const layerOf = ({ layers: [layer] }: Patch): Layer => layer;
+const sourcesOf = (patch: Patch) =>
+  layerOf(patch).sources.map((source) => ('shape' in source ? `${source.shape} ${source.semitones}` : source.kind));
+
+describe('A saw behind a falling filter, over a sine an octave below', () => {
+  const matched = matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 200 });
+  const [best] = matched.candidates;
+
+  it('is rebuilt as that, plainer than its copy and no further away', () => {
+    const copy = matched.candidates.find(({ kind }) => kind === 'copy')!;
+    expect(best.kind).toBe('plain');
+    expect(best.overallJnd).toBeLessThan(copy.overallJnd + 1);
+    expect(best.settings).toBeLessThan(copy.settings / 3);
+    expect(sourcesOf(best.patch).sort()).toEqual(['saw 0', 'sine -12']);
+    const [filter] = layerOf(best.patch).filters;
+    expect(filter).toMatchObject({ kind: 'lowpass', on: true });
+    expect(layerOf(best.patch).routes.map(({ to }) => to.parameter)).toContain('cutoffHz');
+  });
+
+  it('has a reason and what it is worth beside every module', () => {
+    const about = (name: string) => best.why.find((sentence) => sentence.startsWith(`${name}: `));
+    for (const name of ['saw', 'sub sine', 'amp contour', 'low-pass', 'filter fall']) expect(about(name)).toBeTruthy();
+    expect(about('low-pass')).toMatch(/without it \d+\.\d JND more$/);
+  });
+
+  it('is a valid patch, named by what its parts are', () => {
+    const patch = parsePatch(JSON.parse(JSON.stringify(best.patch)));
+    expect(
+      layerOf(patch)
+        .sources.map(({ name }) => name)
+        .sort(),
+    ).toEqual(['saw', 'sub sine']);
+    expect(settingsOf(patch)).toBe(best.settings);
+  });
+});
+
+const plainSaw = matchTone(toneOf('plain saw'), { renders: 40, structure: 'plain' }).candidates[0].patch;
+
+/** What a patch is to have, by the tone that has it. */
+const traces: [string, (layer: Layer) => boolean][] = [
+  ['square lead with vibrato', ({ modulators }) => modulators.some(({ kind }) => kind === 'lfo')],
+  ['saw ringed low', ({ interactions }) => interactions.some(({ kind }) => kind === 'ringTone')],
+  ['metal with a high modulator', ({ interactions }) => interactions.some(({ kind }) => kind === 'fm')],
+  ['square lead with echoes', ({ effects }) => effects.some(({ kind }) => kind === 'delay')],
+  [
+    'three saws behind a low-pass',
+    ({ sources }) => sources.some((source) => 'unisonVoices' in source && source.unisonVoices > 1),
+  ],
+];
+
+it.each(traces)('%s has what it is made with, and a plain saw has not', (name, has) => {
+  const { patch, overallJnd } = matchTone(toneOf(name), { renders: 100, structure: 'plain' }).candidates[0];
+  expect(has(layerOf(patch))).toBe(true);
+  expect(has(layerOf(plainSaw))).toBe(false);
+  expect(overallJnd).toBeLessThan(3);
+});
+
+it('thinks of a sine in a curve where partials grow with the level', () => {
+  const names = structuresOf(gatherEvidence(toneOf('folded sine'))).map(({ name }) => name);
+  expect(names).toContain('a sine into a curve');
+  expect(structuresOf(gatherEvidence(toneOf('plain saw')))).toHaveLength(1);
+});
+
+describe('The search', () => {
+  const audio = toneOf('resonant square');
+
+  it('is the same for the same seed and number of renders', () => {
+    const run = () => matchTone(audio, { renders: 60, structure: 'plain', seed: 3 }).candidates[0].patch;
+    expect(run()).toEqual(run());
+  });
+
+  it('leaves what is locked, and turns only what it is told to', () => {
+    const free = matchTone(audio, { renders: 80, structure: 'plain' });
+    const start = free.candidates[0].patch;
+    layerOf(start).amp.attackSeconds = 0.3;
+    const filterOf = (patch: Patch) => layerOf(patch).filters[0] as Extract<Layer['filters'][0], { kind: 'lowpass' }>;
+    filterOf(start).cutoffHz = 3 * filterOf(start).cutoffHz;
+    const only = matchTone(audio, { renders: 60, fromPatch: start, only: ['filter'] }).candidates[0].patch;
+    expect(layerOf(only).amp).toEqual(layerOf(start).amp);
+    expect(filterOf(only).cutoffHz).not.toBe(filterOf(start).cutoffHz);
+    const locked = matchTone(audio, { renders: 60, fromPatch: start, locks: ['filter-1.cutoffHz', 'level'] })
+      .candidates[0].patch;
+    expect(filterOf(locked).cutoffHz).toBe(filterOf(start).cutoffHz);
+    expect(layerOf(locked).amp).toEqual(layerOf(start).amp);
+  });
+
+  it('gives back its best when it is cancelled, and says how far it is', () => {
+    const states: MatchState[] = [];
+    const matched = matchTone(audio, {
+      renders: 400,
+      structure: 'plain',
+      onProgress: (state) => {
+        states.push(state);
+        return states.length > 3;
+      },
+    });
+    expect(matched.isCancelled).toBe(true);
+    expect(matched.renders).toBeLessThan(200);
+    expect(matched.candidates).toHaveLength(1);
+    expect(states.every(({ fraction }) => fraction >= 0 && fraction <= 1)).toBe(true);
+    expect(states.at(-1)!.overallJnd).toBeGreaterThan(0);
+  });
+
+  it('tells key tracking from two cuts at different keys', () => {
+    const start = matchTone(audio, { renders: 40, structure: 'plain' }).candidates[0].patch;
+    const filter = layerOf(start).filters[0] as Extract<Layer['filters'][0], { kind: 'lowpass' }>;
+    filter.keyTracking = 100;
+    const [low, high] = [45, 57].map((midi): Audio => {
+      const notes = [{ onsetSeconds: 0.05, durationSeconds: 0.6, midi, velocity: 100 }];
+      const channels = renderPatch({ patch: start, notes, sampleRateHz: RATE_HZ, seconds: 0.9 });
+      return { channels, sampleRateHz: RATE_HZ };
+    });
+    filter.keyTracking = 0;
+    const { candidates } = matchTone(low, { renders: 240, fromPatch: start, only: ['filter'], others: [high] });
+    expect((layerOf(candidates[0].patch).filters[0] as typeof filter).keyTracking).toBeGreaterThan(50);
+  });
+});
+
+it.each([
+  ['silence', () => 0],
+  ['noise', createRandom(5)],
+])('says what is missing in %s', (_, sampleAt) => {
+  const channel = Float32Array.from({ length: RATE_HZ }, (_unused, i) => 0.3 * (sampleAt as (i: number) => number)(i));
+  expect(() => matchTone({ channels: [channel], sampleRateHz: RATE_HZ }, { renders: 20 })).toThrow(/No pitch/);
+});
