@@ -49,12 +49,12 @@ describe('imprint', () => {
   });
 
   it('rebuilds a tone: patch, proof, recipe and report, which compare and render take up', () => {
-    const { status, stdout } = imprint('match', cue, '--to', '2.2', '--out', file('out'), '--json');
+    const { status, stdout } = imprint('match', cue, '--to', '2.2', '--renders', '80', '--out', file('out'), '--json');
     expect(status).toBe(0);
     const report = JSON.parse(stdout) as { overallJnd: number; seconds: number; renders: number; stages: unknown[] };
     expect(report).toEqual(JSON.parse(readFileSync(file('out/report.json'), 'utf8')));
     expect(report.overallJnd).toBeLessThan(4);
-    expect(report.stages).toHaveLength(1);
+    expect(report.stages.length).toBeGreaterThan(3);
     for (const name of ['patch.json', 'proof.wav', 'recipe.md']) expect(existsSync(file(`out/${name}`))).toBe(true);
 
     writeFileSync(

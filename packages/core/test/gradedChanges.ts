@@ -8,8 +8,8 @@ import { filterSchema } from '../src/patch/shapingSchema';
 import { sourceSchema } from '../src/patch/sourceSchema';
 import type { Audio } from '../src/reading/audio';
 
-export const GRADED_RATE_HZ = 44100;
-export const GRADED_SECONDS = 1.6;
+export const GRADED_RATE_HZ = 32000;
+const GRADED_SECONDS = 1.3;
 
 const lfo = (id: string, rateHz: number): Lfo => lfoSchema.parse({ kind: 'lfo', id, name: id, rateHz });
 const route = (from: string, moduleId: string, parameter: string, amount: number) =>
@@ -115,7 +115,7 @@ export const changes: Record<string, Change> = {
   pitch: (patch, grade) => (mainOf(patch).cents = [4, 10, 20, 40, 80][grade - 1]),
   detune: (patch, grade) => {
     const main = mainOf(patch);
-    if (main.unisonVoices > 1) main.unisonDetuneCents += [3, 8, 16, 30, 50][grade - 1];
+    if (main.unisonVoices > 1) main.unisonDetuneCents += [4, 9, 16, 28, 45][grade - 1];
     else {
       // A second voice in the background, further away and louder.
       const cents = [6, 12, 20, 32, 50][grade - 1];
@@ -151,10 +151,9 @@ export const changes: Record<string, Change> = {
 export function printGraded(base: string, change?: string, grade = 0, seed = 1): Audio {
   const patch = patchOf(bases[base]);
   if (change && grade > 0) changes[change](patch, grade);
-  const notes: PhraseNote[] = [{ onsetSeconds: 0.02, durationSeconds: 0.9, midi: bases[base].midi, velocity: 100 }];
+  const notes: PhraseNote[] = [{ onsetSeconds: 0.02, durationSeconds: 0.8, midi: bases[base].midi, velocity: 100 }];
   const channels = renderPatch({ patch, notes, sampleRateHz: GRADED_RATE_HZ, seconds: GRADED_SECONDS, seed });
   return { channels, sampleRateHz: GRADED_RATE_HZ };
 }
 
 export const GRADES = [1, 2, 3, 4, 5];
-

@@ -45,11 +45,23 @@ function logMel(signal: Float32Array, size: number, rateHz: number): number[][] 
   return frames;
 }
 
+const known = new WeakMap<Audio, number[][][]>();
+
+/** At every window length; kept, since one sound is compared with many. */
+function melsOf(audio: Audio): number[][][] {
+  let mels = known.get(audio);
+  if (!mels) {
+    const signal = monoOf(audio);
+    known.set(audio, (mels = SIZES.map((size) => logMel(signal, size, audio.sampleRateHz))));
+  }
+  return mels;
+}
+
 /** Mean difference of log mel spectra at three window lengths, dB. */
 export function logMelDistance(a: Audio, b: Audio): number {
-  const [x, y] = [monoOf(a), monoOf(b)];
-  const sums = SIZES.map((size) => {
-    const [p, q] = [x, y].map((signal) => logMel(signal, size, a.sampleRateHz));
+  const [x, y] = [melsOf(a), melsOf(b)];
+  const sums = SIZES.map((_, i) => {
+    const [p, q] = [x[i], y[i]];
     const values = p.flatMap((frame, f) => frame.map((level, band) => Math.abs(level - q[f][band])));
     return values.reduce((sum, value) => sum + value, 0) / values.length;
   });

@@ -5,12 +5,19 @@ import { clampToRange } from '../parameters/parameter';
 import { parameterTable } from '../parameters/table';
 import type { Patch } from '../patch/schema';
 import { type Audio, durationOf } from '../reading/audio';
+import { preparedOf } from './prepared';
 
 /** Sets the layer's level so that a print is as loud as the cut. */
 export function matchLoudness(patch: Patch, notes: PhraseNote[], audio: Audio, lufs: number | null): void {
   if (lufs === null) return;
   const [layer] = patch.layers;
-  const proof = renderPatch({ patch, notes, sampleRateHz: audio.sampleRateHz, seconds: durationOf(audio) });
+  const proof = renderPatch({
+    patch,
+    notes,
+    sampleRateHz: audio.sampleRateHz,
+    seconds: durationOf(audio),
+    resources: preparedOf(patch),
+  });
   let liftDb = 0;
   // Loudness is gated at an absolute level, so a lift of x dB does not make it x dB louder at once.
   for (let pass = 0; pass < 3; pass++) {

@@ -25,7 +25,7 @@ const sourcesOf = (patch: Patch) =>
   layerOf(patch).sources.map((source) => ('shape' in source ? `${source.shape} ${source.semitones}` : source.kind));
 
 describe('A saw behind a falling filter, over a sine an octave below', () => {
-  const matched = matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 200 });
+  const matched = matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 180 });
   const [best] = matched.candidates;
 
   it('is rebuilt as that, plainer than its copy and no further away', () => {
@@ -71,7 +71,7 @@ const traces: [string, (layer: Layer) => boolean][] = [
 ];
 
 it.each(traces)('%s has what it is made with, and a plain saw has not', (name, has) => {
-  const { patch, overallJnd } = matchTone(toneOf(name), { renders: 100, structure: 'plain' }).candidates[0];
+  const { patch, overallJnd } = matchTone(toneOf(name), { renders: 70, structure: 'plain' }).candidates[0];
   expect(has(layerOf(patch))).toBe(true);
   expect(has(layerOf(plainSaw))).toBe(false);
   expect(overallJnd).toBeLessThan(3);
@@ -92,7 +92,7 @@ describe('The search', () => {
   });
 
   it('leaves what is locked, and turns only what it is told to', () => {
-    const free = matchTone(audio, { renders: 80, structure: 'plain' });
+    const free = matchTone(audio, { renders: 40, structure: 'plain' });
     const start = free.candidates[0].patch;
     layerOf(start).amp.attackSeconds = 0.3;
     const filterOf = (patch: Patch) => layerOf(patch).filters[0] as Extract<Layer['filters'][0], { kind: 'lowpass' }>;
@@ -133,7 +133,7 @@ describe('The search', () => {
       return { channels, sampleRateHz: RATE_HZ };
     });
     filter.keyTracking = 0;
-    const { candidates } = matchTone(low, { renders: 240, fromPatch: start, only: ['filter'], others: [high] });
+    const { candidates } = matchTone(low, { renders: 150, fromPatch: start, only: ['filter'], others: [high] });
     expect((layerOf(candidates[0].patch).filters[0] as typeof filter).keyTracking).toBeGreaterThan(50);
   });
 });

@@ -12,7 +12,7 @@ import { type CutEvidence, gatherEvidence } from './evidence';
 import { additionsTo } from './explain/additions';
 import { structuresOf } from './explain/structures';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
-import { copyPatch } from './firstPatch';
+import { copyPatch } from './copyPatch';
 import { matchLoudness } from './loudness';
 import { phraseOf } from './phrase';
 import { type Judge, type Judged, fullJudge, jointJudge, quickJudge } from './search/judge';
@@ -101,7 +101,10 @@ const MOST_ADDITIONS = 3;
 /** All that is free at once, before anything is added or taken away. */
 const TOGETHER_SHARE = 0.2;
 /** Of the renders, for each that is tried. */
-const ADDITION_SHARE = 0.015;
+const ADDITION_SHARE = 0.02;
+const LEAST_ADDITION_RENDERS = 16;
+/** With fewer in all, they are better spent on what the evidence says. */
+const ADDING_RENDERS = 300;
 
 /**
  * What each stage gets of the renders, where it has something to turn; the rest goes to all of them together.
@@ -287,8 +290,15 @@ function likeliest(evidence: CutEvidence, name: string, run: Run): Refined & { h
  */
 function addWhatIsMissing(start: Refined, from: Hypothesis[], run: Run): Refined & { hypotheses: Hypothesis[] } {
   let best = { ...start, hypotheses: from };
-  const limits = { ...run.limits, maxRenders: Math.round(ADDITION_SHARE * run.total) };
-  for (let round = 0; round < MOST_ADDITIONS && best.distance > NEAR_JND && !run.isOver(); round++) {
+  const limits = {
+    ...run.limits,
+    maxRenders: Math.max(LEAST_ADDITION_RENDERS, Math.round(ADDITION_SHARE * run.total)),
+  };
+  for (
+    let round = 0;
+    run.total >= ADDING_RENDERS && round < MOST_ADDITIONS && best.distance > NEAR_JND && !run.isOver();
+    round++
+  ) {
     const next = run.staged('additions', () => {
       const tried = additionsTo(best.patch.layers[0])
         .filter(({ freedoms }) => freedoms.every(run.isFree))

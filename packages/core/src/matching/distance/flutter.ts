@@ -1,7 +1,7 @@
 import type { HeardScale } from './hear';
 
 /** Half the periods that are looked at, in frames. */
-export const LAGS = [2, 4, 8, 16] as const;
+export const LAGS = [1, 2, 4, 8] as const;
 
 const POOLED_ERB = 4;
 /** Nulls are heard as nulls, however deep. */

@@ -10,7 +10,7 @@ import { type BandFrames, type MidSide, type Scale, frameBands } from './frames'
  */
 const SHORT: Scale = {
   windowSeconds: 0.0107,
-  hopSeconds: 0.0053,
+  hopSeconds: 0.0067,
   stepErb: 3,
   lowestHz: 120,
   cellSeconds: 0.1,
@@ -18,7 +18,7 @@ const SHORT: Scale = {
 };
 const MIDDLE: Scale = {
   windowSeconds: 0.0427,
-  hopSeconds: 0.0133,
+  hopSeconds: 0.02,
   stepErb: 1,
   lowestHz: 45,
   cellSeconds: 0.2,
@@ -26,7 +26,7 @@ const MIDDLE: Scale = {
 };
 const LONG: Scale = {
   windowSeconds: 0.1707,
-  hopSeconds: 0.0427,
+  hopSeconds: 0.064,
   stepErb: 0.5,
   lowestHz: 25,
   cellSeconds: 0.5,

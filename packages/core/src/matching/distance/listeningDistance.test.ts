@@ -61,7 +61,7 @@ it('ranks as general-purpose measures do: log mel spectra, and MFCC by a feature
       ours,
       pairs.map(([a, b]) => logMelDistance(a, b)),
     ),
-  ).toBeGreaterThan(0.82);
+  ).toBeGreaterThan(0.8);
   expect(
     spearman(
       ours,

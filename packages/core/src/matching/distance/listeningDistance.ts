@@ -22,7 +22,7 @@ const SEMITONES_PER_JND = 0.1;
 const PITCH_LIMIT_JND = 12;
 const SIDES_COUNT = 0.04;
 const FLUTTER_COUNTS = 3;
-const BLUR_COUNTS = 40;
+const BLUR_COUNTS = 50;
 /** What the sides need to be heard at, against what they have in common: Gabriel & Colburn 1981. */
 const SIDES_COVERED = 0.02;
 /** Differences count once they are larger than what chance makes. */

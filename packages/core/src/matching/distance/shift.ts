@@ -3,6 +3,7 @@ import type { HeardScale } from './hear';
 
 const LOWEST_HZ = 30;
 const HIGHEST_HZ = 4500;
+const USED_SHARE = 0.84;
 const WIDEST_SEMITONES = 3;
 
 /**
@@ -28,7 +29,9 @@ export function pitchShift(a: Float64Array, b: Float64Array): number {
 
 /** Amplitudes over log frequency, the mean around each taken away, so that peaks are what is left. */
 export function logSpectrum({ spectrum, binHz }: HeardScale): Float64Array {
-  const steps = Math.floor(12 * STEPS_PER_SEMITONE * Math.log2(HIGHEST_HZ / LOWEST_HZ));
+  // The last bins are those that going down in rate takes away.
+  const highestHz = Math.min(HIGHEST_HZ, USED_SHARE * spectrum.length * binHz);
+  const steps = Math.floor(12 * STEPS_PER_SEMITONE * Math.log2(highestHz / LOWEST_HZ));
   const raw = Float64Array.from({ length: steps }, (_, i) => {
     const at = (LOWEST_HZ * 2 ** (i / (12 * STEPS_PER_SEMITONE))) / binHz;
     const k = Math.min(spectrum.length - 2, Math.floor(at));

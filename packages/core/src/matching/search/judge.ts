@@ -4,6 +4,7 @@ import { type Audio, durationOf, sliceAudio } from '../../reading/audio';
 import { resample } from '../../dsp/sinc';
 import type { Reading } from '../../reading/schema';
 import { heardOf } from '../comparison';
+import { preparedOf } from '../prepared';
 import { Listener } from '../distance/listeningDistance';
 
 /** More of a cut says little more about its tone. */
@@ -59,7 +60,7 @@ function judgeOf(audio: Audio, reading: Reading, phrase: readonly PhraseNote[], 
   return {
     distance: (patch) => {
       count++;
-      const channels = renderPatch({ patch, notes, sampleRateHz, seconds, seed });
+      const channels = renderPatch({ patch, notes, sampleRateHz, seconds, seed, resources: preparedOf(patch) });
       const { overallJnd } = listener.compare({ channels, sampleRateHz });
       return Number.isFinite(overallJnd) ? overallJnd : Infinity;
     },

@@ -1,0 +1,136 @@
+/**
+ * How near rebuilt tones come, and whether what they are made of is in the patch. Every distance is divided
+ * by that of a plain saw with the tone's own level contour.
+ */
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { decodeAudio } from '@imprint/core/formats/decode';
+import { gatherEvidence } from '@imprint/core/matching/evidence';
+import { explainLevel } from '@imprint/core/matching/explain/level';
+import { type Candidate, matchTone } from '@imprint/core/matching/match';
+import { fullJudge } from '@imprint/core/matching/search/judge';
+import { emptyPatch } from '@imprint/core/patch/defaults';
+import type { Layer, Patch } from '@imprint/core/patch/schema';
+import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
+import { type Feature, madeTones } from '../../packages/core/test/made/tones';
+import { playBank, programs } from '../../packages/core/test/soundBank';
+
+/** Nothing was tuned on these numbers. */
+const SEED = Number(process.env.MADE_SEED ?? 31);
+const RENDERS = Number(process.env.RENDERS ?? 900);
+const RATE_HZ = 44100;
+
+const moves = ({ routes }: Layer, parameter: string) => routes.some(({ to }) => to.parameter === parameter);
+
+/** What of a patch stands for what is in a tone. */
+const traces: Partial<Record<Feature, (layer: Layer) => boolean>> = {
+  vibrato: (layer) => moves(layer, 'semitones') && layer.modulators.some(({ kind }) => kind === 'lfo'),
+  slide: (layer) => moves(layer, 'semitones'),
+  voices: ({ sources }) =>
+    sources.some((source) => 'unisonVoices' in source && source.unisonVoices > 1 && source.unisonDetuneCents > 0),
+  noise: ({ sources }) => sources.some(({ kind }) => kind === 'noise'),
+  room: ({ effects }) => effects.some(({ kind }) => kind === 'reverb'),
+  echo: ({ effects }) => effects.some(({ kind }) => kind === 'delay'),
+  motion: (layer) => layer.modulators.some(({ kind }) => kind === 'lfo'),
+  dirt: ({ shaper, effects }) => shaper.on || effects.some(({ kind }) => kind === 'reducer'),
+  fm: ({ interactions }) => interactions.some(({ kind }) => kind === 'fm'),
+  ring: ({ interactions }) => interactions.some(({ kind }) => kind === 'ringTone'),
+  formants: ({ effects }) => effects.some(({ id }) => id === 'formants'),
+};
+
+interface Row {
+  name: string;
+  saw: number;
+  plain: number;
+  copy: number;
+  recommended: number;
+  settings: number;
+  found: number;
+  wanted: number;
+  seconds: number;
+}
+
+function rebuild(name: string, audio: Audio, has: readonly Feature[]): Row {
+  const started = performance.now();
+  const { candidates, notes, reading } = matchTone(audio, { renders: RENDERS });
+  const seconds = (performance.now() - started) / 1000;
+  const of = (kind: Candidate['kind']) => candidates.find((candidate) => candidate.kind === kind)!;
+  const plain = of('plain');
+  const wanted = has.flatMap((feature) => traces[feature] ?? []);
+  const row = {
+    name,
+    saw: fullJudge({ audio, reading, notes, seed: 1 }).distance(sawOf(audio)),
+    plain: plain.overallJnd,
+    copy: of('copy').overallJnd,
+    recommended: candidates[0].overallJnd,
+    settings: plain.settings,
+    found: wanted.filter((trace) => trace(plain.patch.layers[0])).length,
+    wanted: wanted.length,
+    seconds,
+  };
+  const ratio = (x: number) => `${x.toFixed(2).padStart(6)} (${(x / row.saw).toFixed(2)})`;
+  console.log(
+    `${name.padEnd(46)} saw ${row.saw.toFixed(1).padStart(5)}  plain ${ratio(row.plain)}  copy ${ratio(row.copy)}  recommended ${candidates[0].kind.padEnd(5)} ${ratio(row.recommended)}  ${String(row.settings).padStart(3)} settings  facts ${row.found} of ${row.wanted}  ${seconds.toFixed(1)} s`,
+  );
+  return row;
+}
+
+/** A saw behind nothing, with the level contour of the tone. */
+function sawOf(audio: Audio): Patch {
+  const patch = emptyPatch();
+  for (const { apply } of explainLevel(gatherEvidence(audio))) apply(patch.layers[0], patch);
+  return patch;
+}
+
+const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
+
+function summary(title: string, rows: readonly Row[]): void {
+  const plain = rows.map((row) => row.plain / row.saw);
+  const recommended = rows.map((row) => row.recommended / row.saw);
+  const sum = (of: (row: Row) => number) => rows.reduce((total, row) => total + of(row), 0);
+  const worse = rows.filter((row) => row.plain > row.copy + 1.5).length;
+  console.log(
+    `${title}: plain median ${median(plain).toFixed(2)}, worst ${Math.max(...plain).toFixed(2)}; recommended median ${median(recommended).toFixed(2)}, worst ${Math.max(...recommended).toFixed(2)}; facts ${sum(({ found }) => found)} of ${sum(({ wanted }) => wanted)}; over 1.5 JND worse than the copy: ${worse} of ${rows.length}; longest ${Math.max(...rows.map(({ seconds }) => seconds)).toFixed(1)} s`,
+  );
+}
+
+/** Of the bank's basses, leads, pads and plucks. */
+const BANK_TONES = 12;
+
+function rebuildAll(tones: Iterable<[string, Audio, readonly Feature[]]>): Row[] {
+  const rows: Row[] = [];
+  for (const [name, audio, has] of tones) {
+    try {
+      rows.push(rebuild(name, audio, has));
+    } catch (error) {
+      console.log(`${name.padEnd(46)} ${(error as Error).message}`);
+    }
+  }
+  return rows;
+}
+
+export async function matching(): Promise<void> {
+  const made = madeTones(SEED).map(({ name, channels, has }): [string, Audio, readonly Feature[]] => [
+    name,
+    { channels: channels.map((channel) => Float32Array.from(channel)), sampleRateHz: RATE_HZ },
+    has,
+  ]);
+  summary(`tones by formula, seed ${SEED}`, rebuildAll(made));
+  const step = programs.length / BANK_TONES;
+  const chosen = Array.from({ length: BANK_TONES }, (_, i) => programs[Math.floor(i * step)]);
+  const bank = chosen.map((program): [string, Audio, readonly Feature[]] => {
+    const note = { midi: program.lowMidi + 7, onsetSeconds: 0.1, durationSeconds: 1, velocity: 0.8 };
+    return [program.name, playBank(program, [note]), []];
+  });
+  summary('tones of the bank', rebuildAll(bank));
+  const cues: [string, Audio, readonly Feature[]][] = [];
+  for (const id of ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide']) {
+    const path = fileURLToPath(new URL(`../../demo/audio/${id}`, import.meta.url));
+    const { exposed } = JSON.parse(readFileSync(`${path}.settings.json`, 'utf8')) as {
+      exposed: { fromSeconds: number; toSeconds: number };
+    };
+    const audio = await decodeAudio(new Uint8Array(readFileSync(`${path}.flac`)));
+    cues.push([id, sliceAudio(audio, exposed.fromSeconds, exposed.toSeconds), []]);
+  }
+  summary('cues of the demo', rebuildAll(cues));
+}
