@@ -82,7 +82,7 @@ async function runJest(databaseUrl) {
   count(await computing);
 }
 
-/** Runs Jest, by another command if need be, and prints what it said once it has ended; returns its report. */
+/** Runs Jest, by another command if need be; prints what it said once it has ended, returns its report. */
 function jest(words, databaseUrl, by = []) {
   const report = join(scratch, `jest-${randomUUID()}.json`);
   const options = ['--json', '--forceExit', `--outputFile=${report}`, ...words];

@@ -12,6 +12,9 @@ import { print, printJson, readJson, readWithWhole, writeFile } from '../files';
 import { kept } from '../keep';
 import { ledgerLines } from './compare';
 
+/** What a person waits for without asking. */
+const USUAL_SECONDS = 20;
+
 export interface MatchWords {
   from?: number;
   to?: number;
@@ -45,7 +48,8 @@ export async function match(file: string, words: MatchWords): Promise<void> {
     others,
     structure,
     renders,
-    budgetSeconds: budget,
+    // Where nothing is said, a search is not to be waited for.
+    budgetSeconds: budget ?? (renders === undefined ? USUAL_SECONDS : undefined),
     seed,
     locks: words.lock,
     ...(only.length > 0 ? { only } : {}),

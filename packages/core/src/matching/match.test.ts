@@ -25,7 +25,7 @@ const sourcesOf = (patch: Patch) =>
   layerOf(patch).sources.map((source) => ('shape' in source ? `${source.shape} ${source.semitones}` : source.kind));
 
 describe('A saw behind a falling filter, over a sine an octave below', () => {
-  const matched = matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 180 });
+  const matched = matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 340 });
   const [best] = matched.candidates;
 
   it('is rebuilt as that, plainer than its copy and no further away', () => {

@@ -87,7 +87,7 @@ export interface Matched {
   isCancelled: boolean;
 }
 
-const DEFAULT_RENDERS = 900;
+const DEFAULT_RENDERS = 800;
 /** Worse than the copy by more than this, the plain patch is not recommended. */
 const PLAIN_MARGIN_JND = 1;
 /** A series of its own, which nothing that sounds draws from. */

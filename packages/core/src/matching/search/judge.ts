@@ -8,7 +8,7 @@ import { preparedOf } from '../prepared';
 import { Listener } from '../distance/listeningDistance';
 
 /** More of a cut says little more about its tone. */
-const MOST_SECONDS = 3;
+const MOST_SECONDS = 5;
 /** Rates over this are halved for the search: the octave that is lost is looked at in the end. */
 const WHOLE_RATE_HZ = 32000;
 
