@@ -71,24 +71,26 @@ async function checkAll(checks) {
 }
 
 /**
- * Jest three times: what computes goes on behind everything else and only takes what is left of the machine;
- * before it what waits for a server, a database or a page, then what is timed and plays sound.
+ * Jest three times: what computes beside what mostly waits for a server, a database or a page; then what is
+ * timed and plays sound.
  */
 async function runJest(databaseUrl) {
   if (jestWords.length > 0) return count(await jest(jestWords, databaseUrl));
-  const computing = jest(['--selectProjects', 'core', 'stores', 'page'], databaseUrl, ['nice', '-n', '19']);
-  count(await jest(['--selectProjects', 'server', 'start', 'browser'], databaseUrl));
+  const [computing, waiting] = await Promise.all([
+    jest(['--selectProjects', 'core', 'stores', 'page'], databaseUrl),
+    jest(['--selectProjects', 'server', 'start', 'browser'], databaseUrl),
+  ]);
+  count(computing);
+  count(waiting);
   count(await jest(['--selectProjects', 'timed', '--runInBand'], databaseUrl));
-  count(await computing);
 }
 
-/** Runs Jest, by another command if need be; prints what it said once it has ended, returns its report. */
-function jest(words, databaseUrl, by = []) {
+/** Runs Jest, and prints what it said once it has ended; returns its report. */
+function jest(words, databaseUrl) {
   const report = join(scratch, `jest-${randomUUID()}.json`);
   const options = ['--json', '--forceExit', `--outputFile=${report}`, ...words];
   return new Promise((resolve, reject) => {
-    const [command, ...args] = [...by, process.execPath, join(root, 'node_modules/jest/bin/jest.js'), ...options];
-    const child = spawn(command, args, {
+    const child = spawn(process.execPath, [join(root, 'node_modules/jest/bin/jest.js'), ...options], {
       cwd: root,
       stdio: ['ignore', 'ignore', 'pipe'],
       env: { ...process.env, TEST_DATABASE_URL: databaseUrl },

@@ -5,10 +5,10 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { decodeAudio } from '@imprint/core/formats/decode';
-import { gatherEvidence } from '@imprint/core/matching/evidence';
-import { explainLevel } from '@imprint/core/matching/explain/level';
+import { gatherEvidence } from '../../packages/core/src/matching/evidence';
+import { explainLevel } from '../../packages/core/src/matching/explain/level';
 import { type Candidate, matchTone } from '@imprint/core/matching/match';
-import { fullJudge } from '@imprint/core/matching/search/judge';
+import { fullJudge } from '../../packages/core/src/matching/search/judge';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import type { Layer, Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';

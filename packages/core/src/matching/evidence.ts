@@ -4,6 +4,7 @@ import { SURE_TEMPO } from '../reading/piece/tempo';
 import { type Measurement, type ReadingContext, measure } from '../reading/read';
 import type { Reading } from '../reading/schema';
 import type { PhraseNote } from '../engine/render';
+import { InputError } from '../patch/inputError';
 import { overruledMeasurement } from './overruledMeasurement';
 import type { Evidence } from './explain/hypothesis';
 import { phraseOf } from './phrase';
@@ -19,7 +20,7 @@ export interface CutEvidence extends Evidence {
  *
  * @param overrules values set by hand, which stand in place of those measured
  *
- * Throws an Error when the cut has no pitch to build on.
+ * Throws an InputError when the cut has no pitch to build on.
  */
 export function gatherEvidence(
   audio: Audio,
@@ -29,7 +30,9 @@ export function gatherEvidence(
 ): CutEvidence {
   const whole = measure(audio, (fraction) => onProgress(0.7 * fraction), context);
   if (!whole.fundamental)
-    throw new Error('No pitch was found in this cut, so there is nothing to build a tone on yet.');
+    throw new InputError(
+      'No pitch was found in this cut, so there is nothing to build a tone on yet. A single note of 0.2 s or more that stands alone works best; among drums, keep only what is tonal.',
+    );
   const notes = phraseOf(whole.reading);
   const { f0Hz } = overrules;
   const isPhrase = whole.reading.notes.length > 1;

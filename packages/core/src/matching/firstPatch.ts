@@ -22,7 +22,7 @@ const FIRST_RENDERS = 240;
  * @param overrules values set by hand, which stand in place of those measured; the reading that is returned
  *   stays as measured
  *
- * Throws an Error when the cut has no pitch to build on.
+ * Throws an InputError when the cut has no pitch to build on.
  */
 export function firstPatch(
   audio: Audio,

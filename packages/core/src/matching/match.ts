@@ -1,6 +1,7 @@
 import type { PhraseNote } from '../engine/render';
 import { hashedRandom } from '../engine/random';
 import { emptyLayer, emptyPatch } from '../patch/defaults';
+import { InputError } from '../patch/inputError';
 import type { Patch } from '../patch/schema';
 import { atTrackTempo } from '../patch/tempo';
 import type { Audio } from '../reading/audio';
@@ -124,7 +125,7 @@ const SHARES: Readonly<Record<Stage, number>> = {
  * Rebuilds the tone of a cut: explains it by ordinary modules, turns their numbers stage by stage in the
  * order of work, takes away what is not worth its price, rounds what is left; beside it stands the copy.
  *
- * Throws an Error when the cut has no pitch to build on.
+ * Throws an InputError when the cut has no pitch to build on.
  */
 export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
   const { name = 'Match', structure = 'any', seed = 1, context, overrules } = options;
@@ -190,7 +191,7 @@ function recommend(candidates: readonly Candidate[]) {
 /** Another cut of the tone, with its own notes. */
 function judgedCut(audio: Audio, { seed = 1, context }: MatchOptions): Judged {
   const reading = readTone(audio, undefined, context);
-  if (reading.notes.length === 0) throw new Error('In one of the cuts no note was found.');
+  if (reading.notes.length === 0) throw new InputError('In one of the cuts no note was found.');
   return { audio, reading, notes: phraseOf(reading), seed };
 }
 

@@ -8,6 +8,7 @@ import { closed, useStudyStore } from './studyStore';
 import { toneApi } from './threads';
 
 jest.mock('./threads', () => ({ toneApi: jest.fn() }));
+jest.mock('./cuts', () => ({ keptOf: () => Promise.resolve({ channels: [], sampleRateHz: 44100 }) }));
 jest.mock('@imprint/core/reading/level/heardLoudness', () => ({ heardLoudness: () => null }));
 
 const state = () => useStudyStore.getState();
@@ -39,6 +40,7 @@ beforeEach(() => {
 it('prints once, and says while it does', async () => {
   const printing = printPatch();
   expect(state().printing).toBe(true);
+  await settle();
   prints[0].resolve(proof('a'));
   await printing;
   expect(state()).toMatchObject({ printing: false, proof: { name: 'a', cutId: 'one' } });
@@ -51,6 +53,7 @@ it.each([
   ['the reading', () => useStudyStore.setState({ readings: { one: reading(), two: reading() } })],
 ])('prints anew when %s changed meanwhile, and shows nothing of what was', async (_what, change) => {
   const printing = printPatch();
+  await settle();
   change();
   void printPatch();
   prints[0].resolve(proof('old'));
@@ -64,6 +67,7 @@ it.each([
 
 it('prints again when its thread was ended to cancel something else', async () => {
   const printing = printPatch();
+  await settle();
   prints[0].reject(new EndedError());
   await settle();
   expect(prints).toHaveLength(2);
@@ -74,6 +78,7 @@ it('prints again when its thread was ended to cancel something else', async () =
 
 it('ends when the study was closed meanwhile', async () => {
   const printing = printPatch();
+  await settle();
   useStudyStore.setState(closed);
   prints[0].reject(new EndedError());
   await printing;
@@ -83,11 +88,13 @@ it('ends when the study was closed meanwhile', async () => {
 
 it('says what went wrong, and prints again at the next change', async () => {
   const printing = printPatch();
+  await settle();
   prints[0].reject(new Error('Out of memory.'));
   await printing;
   expect(state()).toMatchObject({ printing: false, workFailure: 'Out of memory.' });
   name('another');
   const again = printPatch();
+  await settle();
   prints[1].resolve(proof('b'));
   await again;
   expect(state().proof).toMatchObject({ name: 'b' });

@@ -147,7 +147,38 @@ const filterFall: Addition = ({ filters: [first], routes }) => {
   );
 };
 
-const additions: readonly Addition[] = [drive, filterFall, highPass, attackNoise, breath, pitchDrop, turningWidth];
+/** A source that falls by itself while the others stay; the softest first, which is most often the one. */
+const ownFall: Addition = ({ sources, routes }) => {
+  const tonal = sources.filter(({ kind, levelDb }) => kind !== 'noise' && levelDb > -90);
+  if (tonal.length < 2) return undefined;
+  const free = tonal.filter(({ id }) => !routes.some(({ to }) => to.moduleId === id));
+  const [source] = [...free].sort((a, b) => a.levelDb - b.levelDb);
+  if (!source) return undefined;
+  const target = { moduleId: source.id, parameter: 'letThrough' };
+  const envelopeId = `own-${source.id}`;
+  const name = source.name ?? source.id;
+  return added(
+    `fall of the ${name}`,
+    `the ${name} dies away before the rest`,
+    (layer) => {
+      for (const own of layer.sources) if (own.id === source.id) own.letThrough = 0;
+      route(layer, fallingEnvelope(envelopeId, `Fall of the ${name}`, 0.2), target, 100);
+    },
+    [...freedoms(envelopeId, 'sources', { decaySeconds: 0.06 }), ...freedoms(source.id, 'sources', { levelDb: 0.05 })],
+    [routeId(envelopeId, target)],
+  );
+};
+
+const additions: readonly Addition[] = [
+  drive,
+  ownFall,
+  filterFall,
+  highPass,
+  attackNoise,
+  breath,
+  pitchDrop,
+  turningWidth,
+];
 
 /** What may be tried where a patch is still far away: what the layer has not got yet. */
 export const additionsTo = (layer: Layer): Hypothesis[] => additions.flatMap((addition) => addition(layer) ?? []);

@@ -70,7 +70,11 @@ function withoutPart(layer: Layer, id: string): Layer {
       return layer;
     }
   }
-  if (layer.routes.some((route) => route.id === id)) {
+  const removed = layer.routes.find((route) => route.id === id);
+  if (removed) {
+    // What a contour opened is open without it.
+    if (removed.to.parameter === 'letThrough')
+      for (const source of layer.sources) if (source.id === removed.to.moduleId) source.letThrough = 100;
     const routes = layer.routes.filter((route) => route.id !== id);
     const modulators = layer.modulators.filter((modulator) => routes.some(({ from }) => from === modulator.id));
     return { ...layer, routes, modulators };

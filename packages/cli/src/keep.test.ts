@@ -1,0 +1,33 @@
+import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
+import { kept, parseKeep } from './keep';
+
+it('takes any of the parts of an isolation', () => {
+  expect(parseKeep('band=40-1200,place=mid,kind=tonal,partials,hits')).toEqual({
+    band: { fromHz: 40, toHz: 1200 },
+    place: { kind: 'mid' },
+    character: 'tonal',
+    partialsOnly: true,
+    hitsDown: true,
+  });
+  expect(parseKeep('place=-50..20')).toEqual({ ...NO_ISOLATION, place: { kind: 'range', fromPan: -50, toPan: 20 } });
+  expect(parseKeep('kind=percussive')).toEqual({ ...NO_ISOLATION, character: 'percussive' });
+});
+
+it.each(['bnad=40-1200', 'band=low', 'band=1200-40', 'place=above', 'kind=loud', ''])(
+  'says what would be right for “%s”',
+  (spec) => {
+    expect(() => parseKeep(spec)).toThrow(/--keep .*band=40-1200/);
+  },
+);
+
+it('leaves out what lies outside the band', () => {
+  const rate = 44100;
+  const tone = (hz: number) => (_: unknown, i: number) => 0.3 * Math.sin((2 * Math.PI * hz * i) / rate);
+  const [low, high] = [110, 3520].map((hz) => Float32Array.from({ length: rate }, tone(hz)));
+  const both = { channels: [low.map((x, i) => x + high[i])], sampleRateHz: rate };
+  const [channel] = kept(both, 'band=40-1200').channels;
+  const power = (signal: Float32Array) => signal.reduce((sum, x) => sum + x * x, 0) / signal.length;
+  const leftOver = power(channel.map((x, i) => x - low[i]));
+  expect(10 * Math.log10(leftOver / power(high))).toBeLessThan(-20);
+  expect(kept(both, undefined)).toBe(both);
+});

@@ -1,0 +1,118 @@
+import { plainPatch } from '../../../test/patches';
+import { createRandom } from '../../../test/signals';
+import { routeSchema } from '../../patch/modulatorSchema';
+import { filterSchema } from '../../patch/shapingSchema';
+import type { Layer, Patch } from '../../patch/schema';
+import { sourceSchema } from '../../patch/sourceSchema';
+import type { Freedom, Hypothesis } from '../explain/hypothesis';
+import type { Judge } from './judge';
+import { parameterSpace } from './parameterSpace';
+import { prune } from './prune';
+import { refine } from './refine';
+import { roundPatch } from './round';
+import { settingsOf } from './settings';
+
+const layerOf = ({ layers: [layer] }: Patch): Layer => layer;
+const filterOf = (patch: Patch) => layerOf(patch).filters[0] as Extract<Layer['filters'][0], { kind: 'lowpass' }>;
+
+/** A saw, a soft sine beside it, a low-pass. */
+function start(): Patch {
+  const patch = plainPatch('saw');
+  const layer = layerOf(patch);
+  layer.sources.push(sourceSchema.parse({ kind: 'shape', id: 'sub', shape: 'sine', semitones: -12, levelDb: -20 }));
+  layer.filters[0] = filterSchema.parse({ kind: 'lowpass', id: 'filter-1', cutoffHz: 500 });
+  const route = { id: 'fall', from: 'filter-contour', to: { moduleId: 'filter-1', parameter: 'cutoffHz' }, amount: 12 };
+  layer.routes = [routeSchema.parse(route)];
+  return patch;
+}
+
+const cutoff: Freedom = { moduleId: 'filter-1', parameter: 'cutoffHz', stage: 'filter', step: 0.05 };
+const amount: Freedom = { moduleId: 'fall', parameter: 'amount', stage: 'filter', step: 0.03 };
+
+/** Hears nothing but numbers: how far a patch is from the cutoff and the amount that are wanted. */
+function judgeOf(distanceOf: (patch: Patch) => number): Judge {
+  let renders = 0;
+  return { distance: (patch) => (renders++, distanceOf(patch)), renders: () => renders };
+}
+
+it('moves numbers of modules and routes along their rulers, in a copy', () => {
+  const patch = start();
+  const space = parameterSpace(patch, [cutoff, amount, { ...cutoff, moduleId: 'gone' }]);
+  expect(space.freedoms).toHaveLength(2);
+  const point = space.pointOf(patch);
+  expect(filterOf(space.at(point)).cutoffHz).toBeCloseTo(500, 3);
+  expect(layerOf(space.at(point)).routes[0].amount).toBeCloseTo(12, 3);
+  expect(filterOf(space.at([point[0] + 0.1, point[1]])).cutoffHz).toBeCloseTo(500 * 1000 ** 0.1, 0);
+  expect(filterOf(patch).cutoffHz).toBe(500);
+});
+
+it('finds the numbers that a judge wants, and keeps the best it came by', () => {
+  const judge = judgeOf(
+    (patch) =>
+      Math.abs(Math.log2(filterOf(patch).cutoffHz / 1400)) + Math.abs(layerOf(patch).routes[0].amount - 30) / 12,
+  );
+  const limits = { maxRenders: 250, random: createRandom(4), isCancelled: () => false };
+  const begun = { patch: start(), distance: judge.distance(start()) };
+  const { patch, distance } = refine(begun, [cutoff, amount], judge, limits);
+  expect(distance).toBeLessThan(0.1);
+  expect(filterOf(patch).cutoffHz / 1400).toBeCloseTo(1, 1);
+  expect(refine({ patch, distance: 0 }, [cutoff], judge, limits).patch).toBe(patch);
+});
+
+it('rounds to what a person would type, where that costs nothing', () => {
+  const patch = start();
+  filterOf(patch).cutoffHz = 1397.312;
+  const easy = roundPatch(
+    { patch, distance: 1 },
+    [cutoff],
+    judgeOf(() => 1),
+  );
+  expect(filterOf(easy.patch).cutoffHz).toBe(1400);
+  const fussy = judgeOf((tried) => Math.abs(filterOf(tried).cutoffHz - 1397.312));
+  expect(filterOf(roundPatch({ patch, distance: 0 }, [cutoff], fussy).patch).cutoffHz).toBe(1400);
+});
+
+describe('Pruning', () => {
+  const hypothesis = (name: string, brings: string[]): Hypothesis => ({
+    name,
+    stage: 'sources',
+    confidence: 1,
+    why: 'it is there',
+    apply: () => {},
+    freedoms: [],
+    brings,
+  });
+  const hypotheses = [hypothesis('saw', []), hypothesis('sub', ['sub']), hypothesis('fall', ['fall'])];
+  const hasSub = (patch: Patch) => layerOf(patch).sources.some(({ id }) => id === 'sub');
+  const hasFall = (patch: Patch) => layerOf(patch).routes.length > 0;
+  const judge = judgeOf((patch) => 1 + (hasSub(patch) ? 0 : 2) + (hasFall(patch) ? 0 : 0.05));
+
+  it('takes away what is worth less than its price, and says what the rest is worth', () => {
+    const pruned = prune({ patch: start(), distance: 1 }, hypotheses, judge, () => false);
+    expect(hasSub(pruned.patch)).toBe(true);
+    expect(hasFall(pruned.patch)).toBe(false);
+    expect(pruned.kept.map(({ hypothesis: { name }, worthJnd }) => [name, worthJnd && Math.round(worthJnd)])).toEqual([
+      ['saw', null],
+      ['sub', 2],
+    ]);
+    expect(pruned.dropped.map(({ hypothesis: { name } }) => name)).toEqual(['fall']);
+  });
+
+  it('leaves what is locked', () => {
+    const pruned = prune({ patch: start(), distance: 1 }, hypotheses, judge, (id) => id === 'fall');
+    expect(hasFall(pruned.patch)).toBe(true);
+  });
+});
+
+it('counts what a person would have to set', () => {
+  const plain = settingsOf(plainPatch('saw'));
+  expect(settingsOf(start())).toBeGreaterThan(plain + 4);
+  const drawn = start();
+  const points = Array.from({ length: 50 }, (_, i) => ({ seconds: i, value: 0 }));
+  layerOf(drawn).modulators.push({ kind: 'contour', id: 'line', name: 'Line', points });
+  const unused = settingsOf(drawn);
+  layerOf(drawn).routes.push(
+    routeSchema.parse({ id: 'x', from: 'line', to: { moduleId: 'layer', parameter: 'levelDb' }, amount: 3 }),
+  );
+  expect(settingsOf(drawn)).toBeGreaterThanOrEqual(unused + 100);
+});
