@@ -37,7 +37,7 @@ const ATTACK_PERIODS = 0.12;
 function patchFromNote(note: Measurement, name: string): Patch {
   const { fundamental, fitted, partials } = note;
   if (!fundamental || !partials) throw new Error('No pitch was found in this cut.');
-  const layer: Layer = { ...emptyLayer(), name: 'Whole tone', levelDb: 0, modulators: [], routes: [] };
+  const layer: Layer = { ...emptyLayer(), name: 'Tone', levelDb: 0, modulators: [], routes: [] };
   layer.amp = envelopeFrom('amp', 'Amp contour', fitted);
   // Within a fraction of a period a level cannot be told from the waveform, and a shorter attack would only
   // click.
