@@ -58,6 +58,9 @@ export function heardOf({ notes, traits }: Reading): Omit<HeardOf, 'seconds'> {
   const { detuneCents, confidence } = traits.unison;
   return {
     events: notes.flatMap(({ onsetSeconds, durationSeconds }) => [onsetSeconds, onsetSeconds + durationSeconds]),
-    freeVoices: f0Hz && detuneCents && confidence >= SURE_VOICES ? { f0Hz, detuneCents } : undefined,
+    freeVoices:
+      f0Hz && detuneCents && confidence >= SURE_VOICES
+        ? { f0Hz, detuneCents, hasSub: traits.sources.parts.some(({ semitones }) => semitones < 0) }
+        : undefined,
   };
 }

@@ -5,6 +5,8 @@ import { type Bands, hzOfErb, erbNumber } from './bands';
 export interface FreeVoices {
   f0Hz: number;
   detuneCents: number;
+  /** Whether another source, which is no chance, lies under the lowest partial. */
+  hasSub: boolean;
 }
 
 /** 10 / ln 10: decibels of a relative change of power. */
@@ -17,6 +19,8 @@ const DB_PER_NEPER = 10 / Math.LN10;
  */
 const deviationOf = (n: number) => DB_PER_NEPER * Math.sqrt(1 / n + 1 / (2 * n * n) + 1 / (6 * n ** 3));
 
+const UNDER_LOWEST = 0.75;
+
 /** Of a single such power. */
 export const DEVIATION_OF_ONE_DB = deviationOf(1);
 
@@ -26,7 +30,7 @@ export const DEVIATION_OF_ONE_DB = deviationOf(1);
  * 1/Δf s; several partials within `reachErb` to either side even one another out.
  */
 export function chanceOf(
-  { f0Hz, detuneCents }: FreeVoices,
+  { f0Hz, detuneCents, hasSub }: FreeVoices,
   { count, centresHz }: Bands,
   cells: Cells,
   reachErb: number,
@@ -34,6 +38,7 @@ export function chanceOf(
   const result = new Float64Array((cells.length - 1) * count);
   for (let b = 0; b < count; b++) {
     const hz = centresHz[b];
+    if (hasSub && hz < UNDER_LOWEST * f0Hz) continue;
     const erb = erbNumber(hz);
     const partials = Math.max(1, (hzOfErb(erb + reachErb) - hzOfErb(Math.max(0, erb - reachErb))) / 2 / f0Hz);
     const lineHz = Math.max(hz, f0Hz) * (2 ** (detuneCents / 1200) - 1);

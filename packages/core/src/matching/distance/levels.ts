@@ -3,8 +3,8 @@ import type { HeardScale } from './hear';
 
 /** Under the reference's loudest band, where nothing counts any more. */
 const FLOOR_DB = 60;
-/** Sounds are compared at about this level, dB SPL for a power of 1: −23 LUFS played at 75 dB. */
-const FULL_SCALE_DB_SPL = 98;
+/** Sounds are compared at this level, dB SPL for a power of 1: −23 LUFS played at 83 dB, as mixes are. */
+const FULL_SCALE_DB_SPL = 106;
 
 /** Power in each band under which nothing is heard; it is added to both sounds, so that nothing jumps. */
 export function floorsOf({ bands, mid }: HeardScale): Float64Array {

@@ -32,7 +32,7 @@ const WHOLE_INSTEAD = 6;
 const TOGETHER_ERB = 4;
 
 /** A single beat is this share of its depth off. */
-const CHANCE_OF_DEPTH = 0.8;
+const CHANCE_OF_DEPTH = 1;
 
 /** What is known of a reference, for comparing others with it. */
 export interface HeardOf {
