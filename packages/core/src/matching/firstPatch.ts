@@ -14,7 +14,9 @@ export interface FirstPatch {
 }
 
 /** Enough for a first idea of the tone within a few seconds. */
-const FIRST_RENDERS = 240;
+const FIRST_RENDERS = 100;
+/** A plain patch that is nearer is not weighed against a copy. */
+const NEAR_JND = 3;
 
 /**
  * A first patch from a cut: a plain one after a short search, or the copy where that is much nearer.
@@ -34,6 +36,7 @@ export function firstPatch(
   const { candidates, notes, reading } = matchTone(audio, {
     name,
     renders: FIRST_RENDERS,
+    copyBeyondJnd: NEAR_JND,
     context,
     overrules,
     onProgress: ({ fraction }) => {

@@ -62,6 +62,8 @@ export interface MatchOptions {
   /** Seconds after which no more is searched. */
   budgetSeconds?: number;
   seed?: number;
+  /** Copies are made only where the plain patch is further away than this, JND; always when left out. */
+  copyBeyondJnd?: number;
   /** Modules, `module.parameter` or stages that stay as they are. */
   locks?: readonly string[];
   /** Where given, only numbers of these stages are turned. */
@@ -150,7 +152,8 @@ export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
     const plain = options.fromPatch ? refinePatch(options.fromPatch, run) : matchPlain(evidence, name, run);
     finish(plain.patch, 'plain', plain.why);
   }
-  if (structure !== 'plain' && !options.fromPatch) {
+  const isNear = candidates.length > 0 && candidates[0].overallJnd < (options.copyBeyondJnd ?? 0);
+  if (structure !== 'plain' && !options.fromPatch && !isNear) {
     const copy = copyPatch(evidence, audio, name);
     const why = ['wavetable: taken from the cut along the note, with what its level and pitch do as drawn lines'];
     if (structure !== 'mixed') finish(copy, 'copy', why);
