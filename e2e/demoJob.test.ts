@@ -52,7 +52,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     expect(Date.now() - started).toBeLessThan(25_000 * (await slowness(page)));
     // B flat under the score's B flat 1: the sine an octave down is the fundamental.
     expect(await page.getByRole('region', { name: 'Pitch' }).innerText()).toContain('A♯1');
-    expect(await overallJnd(page)).toBeLessThan(3);
+    expect(await overallJnd(page)).toBeLessThan(4.5);
   });
 
   it('plays the patch as loud and as high as the reference, without clicks at a flip', async () => {
@@ -158,6 +158,17 @@ describe('Rebuilding the bass of a demo cue', () => {
   });
 
   it('plays live the very samples that it prints', async () => {
+    // Voices that start anywhere start elsewhere at every note.
+    await page.keyboard.press('3');
+    await page.getByRole('button', { name: /^saw .* dB$/ }).click();
+    const random = page.getByRole('slider', { name: 'Start phase, random' });
+    const folded = page.getByRole('main').locator('h3 button[aria-expanded=false]');
+    while ((await random.count()) === 0) await folded.first().click();
+    await random.focus();
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Start phase, random, typed').fill('0 %');
+    await page.keyboard.press('Enter');
+    await overallJnd(page);
     // Without equal loudness the patch comes out as it is.
     await page.getByRole('button', { name: 'equal loudness' }).click();
     await page.keyboard.press('5');

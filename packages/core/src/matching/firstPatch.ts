@@ -14,7 +14,7 @@ export interface FirstPatch {
 }
 
 /** Enough for a first idea of the tone within a few seconds. */
-const FIRST_RENDERS = 100;
+const FIRST_RENDERS = 140;
 /** A plain patch that is nearer is not weighed against a copy. */
 const NEAR_JND = 3;
 
