@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Audio } from '../reading/audio';
 import type { Reading } from '../reading/schema';
 import type { HeardOf } from './distance/listeningDistance';
-import { listeningDistance } from './distance/listeningDistance';
+import { Listener, listeningDistance } from './distance/listeningDistance';
 import { gapSchema, gapsBetween } from './gaps';
 
 export const comparisonSchema = z.object({
@@ -30,9 +30,17 @@ export interface Tone {
 /** A trait explains at most as much as this would: one broken reading does not drown the rest. */
 const EXPLAINS_LIMIT_JND = 12;
 
-/** Compares two tones, by listening distance and trait by trait, the widest gap first. */
-export function compareTones(reference: Tone, proof: Tone): Comparison {
-  const { overallJnd, listeningDb } = listeningDistance(reference.audio, proof.audio, heardOf(reference.reading));
+/**
+ * Compares two tones, by listening distance and trait by trait, the widest gap first.
+ *
+ * @param isPrint whether the second was printed over the first, so that both run by one clock; else they are
+ *   laid upon one another by their onsets
+ */
+export function compareTones(reference: Tone, proof: Tone, isPrint = false): Comparison {
+  const heard = heardOf(reference.reading);
+  const { overallJnd, listeningDb } = isPrint
+    ? new Listener(reference.audio, heard).compare(proof.audio)
+    : listeningDistance(reference.audio, proof.audio, heard);
   const gaps = gapsBetween(reference.reading, proof.reading);
   const squareOf = ({ gapJnd }: { gapJnd: number }) => Math.min(EXPLAINS_LIMIT_JND, gapJnd) ** 2;
   const squares = gaps.reduce((sum, gap) => sum + squareOf(gap), 0);

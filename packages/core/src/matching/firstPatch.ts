@@ -15,7 +15,7 @@ export interface FirstPatch {
 
 /** Enough for a first idea of the tone within a few seconds. */
 const FIRST_RENDERS = 140;
-/** A plain patch that is nearer is not weighed against a copy. */
+/** A plain patch that is nearer is not weighed against others. */
 const NEAR_JND = 3;
 
 /**
@@ -36,7 +36,7 @@ export function firstPatch(
   const { candidates, notes, reading } = matchTone(audio, {
     name,
     renders: FIRST_RENDERS,
-    copyBeyondJnd: NEAR_JND,
+    othersBeyondJnd: NEAR_JND,
     context,
     overrules,
     onProgress: ({ fraction }) => {

@@ -8,7 +8,7 @@ import { type Audio, durationOf } from '../reading/audio';
 import { preparedOf } from './prepared';
 
 /** Sets the layer's level so that a print is as loud as the cut. */
-export function matchLoudness(patch: Patch, notes: PhraseNote[], audio: Audio, lufs: number | null): void {
+export function matchLoudness(patch: Patch, notes: readonly PhraseNote[], audio: Audio, lufs: number | null): void {
   if (lufs === null) return;
   const [layer] = patch.layers;
   const proof = renderPatch({

@@ -138,6 +138,26 @@ describe('The search', () => {
   });
 });
 
+it('keeps what was set by hand, whatever would be nearer', () => {
+  const byHand = { attackSeconds: 0.2, cutoffHz: 900, resonanceDb: 9 };
+  const { candidates } = matchTone(toneOf('resonant square'), { renders: 60, structure: 'plain', overrules: byHand });
+  const { amp, filters } = layerOf(candidates[0].patch);
+  expect(amp.attackSeconds).toBe(0.2);
+  expect(filters[0]).toMatchObject({ on: true, resonanceDb: 9 });
+});
+
+describe('Of one structure only', () => {
+  const only = (structure: 'copy' | 'mixed', name: string) => matchTone(toneOf(name), { renders: 60, structure });
+
+  it.each(['copy', 'mixed'] as const)('there is a %s patch, and it is the one that is recommended', (structure) => {
+    expect(only(structure, 'resonant square').candidates.map(({ kind }) => kind)).toEqual([structure]);
+  });
+
+  it('it says so where it cannot be made', () => {
+    expect(() => only('mixed', 'saw ringed low')).toThrow(/ask for plain or copy/);
+  });
+});
+
 it.each([
   ['silence', () => 0],
   ['noise', createRandom(5)],

@@ -36,5 +36,5 @@ export function printProof(
   onProgress?: (fraction: number) => void,
 ): Proof {
   const tone = printTone(patch, notes, reference.reading, onProgress);
-  return { ...tone, comparison: compareTones(reference, tone) };
+  return { ...tone, comparison: compareTones(reference, tone, true) };
 }

@@ -43,6 +43,18 @@ describe.each(kinds)('Of a %s', (base) => {
   });
 });
 
+it('does not hear at which rate a sound is kept', () => {
+  const patch = plainPatch('saw');
+  patch.layers[0].filters[0] = { ...patch.layers[0].filters[0], on: true, cutoffHz: 1500 } as never;
+  const notes = [{ onsetSeconds: 0.05, durationSeconds: 0.8, midi: 48, velocity: 100 }];
+  const [a, b, c] = [44100, 48000, 96000].map((sampleRateHz) => ({
+    channels: renderPatch({ patch, notes, sampleRateHz, seconds: 1 }),
+    sampleRateHz,
+  }));
+  for (const other of [b, c]) expect(listeningDistance(a, other).overallJnd).toBeLessThan(0.3);
+  expect(listeningDistance(c, a).overallJnd).toBeLessThan(0.3);
+});
+
 it('ranks as general-purpose measures do: log mel spectra, and MFCC by a feature library', () => {
   const pairs: [Audio, Audio, number][] = kinds.flatMap((base) => {
     const { audio, listener } = references[base];

@@ -15,5 +15,5 @@ export function soundStart({ channels, sampleRateHz }: Audio): number {
     loudest = Math.max(loudest, powers[f]);
   }
   const first = powers.findIndex((power) => power > 0 && power >= BEGUN * loudest);
-  return Math.max(0, first) * STEP_SECONDS;
+  return (Math.max(0, first) * step) / sampleRateHz;
 }

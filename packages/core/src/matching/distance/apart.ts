@@ -1,0 +1,81 @@
+import { DEVIATION_OF_ONE_DB } from './chance';
+import { type Flutter, LAGS } from './flutter';
+import { type Levels, type PreparedScale, type RowChance, TOGETHER_ERB } from './prepare';
+
+/** Differences count once they are larger than what chance makes. */
+const CHANCE_EXCUSES = 16;
+/** A single beat is this share of its depth off. */
+const CHANCE_OF_DEPTH = 1;
+
+/** The square of a difference less what chance excuses; it rises all the way. */
+function excused(difference: number, chance: number): number {
+  const square = difference * difference;
+  return chance === 0 ? square : square * (square / (square + CHANCE_EXCUSES * chance * chance)) ** 4;
+}
+
+/**
+ * Mean square of what two rows of levels are apart; louder bands count more. What a band shares with its
+ * neighbours is less of a chance, since each partial strays by itself: it is told apart from the band's own.
+ */
+function rowApart(a: Float64Array, b: Float64Array, reach: number, chance?: RowChance): [number, number] {
+  const { length } = a;
+  let sum = 0;
+  let weights = 0;
+  for (let band = 0; band < length; band++) {
+    const weight = Math.sqrt(Math.max(a[band], b[band]));
+    const apart = a[band] - b[band];
+    weights += weight;
+    if (!chance) {
+      sum += weight * apart * apart;
+      continue;
+    }
+    let shared = 0;
+    let loudness = 1e-9;
+    for (let n = Math.max(0, band - reach); n <= Math.min(length - 1, band + reach); n++) {
+      const w = Math.sqrt(Math.max(a[n], b[n]));
+      shared += w * (a[n] - b[n]);
+      loudness += w;
+    }
+    shared /= loudness;
+    sum += weight * (excused(shared, chance.shared[band]) + excused(apart - shared, chance.own[band]));
+  }
+  return [sum, weights];
+}
+
+/** Mean squares of what levels of cells, and of the whole, are apart. */
+export function levelsApart(a: Levels, b: Levels, { cells, chance, stepErb }: PreparedScale) {
+  const { count } = a;
+  const reach = Math.round(TOGETHER_ERB / stepErb);
+  let moments = 0;
+  let weights = 1e-9;
+  for (let c = 0; c < cells.length - 1; c++) {
+    const [from, to] = [c * count, (c + 1) * count];
+    const row = chance && { own: chance.own.subarray(from, to), shared: chance.shared.subarray(from, to) };
+    const [sum, weight] = rowApart(a.cells.subarray(from, to), b.cells.subarray(from, to), reach, row);
+    const duration = (cells[c + 1] - cells[c]) ** 0.9;
+    moments += duration * sum;
+    weights += duration * weight;
+  }
+  const [whole, wholeWeights] = rowApart(a.whole, b.whole, reach, chance?.whole);
+  return { moments: moments / weights, whole: whole / (wholeWeights + 1e-9) };
+}
+
+/** Mean square of how much deeper one flutters than the other: half of it by band, half what they share. */
+export function flutterApart(a: Flutter, b: Flutter, chance?: Float64Array): number {
+  // Where the level of the whole is chance, so is how deep its beats are: few of them fit in.
+  const off = (depth: number, band: number) => {
+    if (!chance) return 0;
+    return (CHANCE_OF_DEPTH * depth * chance[Math.min(band, chance.length - 1)]) / DEVIATION_OF_ONE_DB;
+  };
+  let sum = 0;
+  let weights = 1e-9;
+  a.levels.forEach((level, band) => {
+    const weight = Math.max(level, b.levels[band]);
+    a.depths[band].forEach((depth, l) => (sum += weight * excused(depth - b.depths[band][l], off(depth, band))));
+    weights += LAGS.length * weight;
+  });
+  const shared = a.shared.map((depth, l) => excused(depth - b.shared[l], off(depth, a.levels.length) / 2));
+  return (sum / weights + mean(shared)) / 2;
+}
+
+const mean = (values: readonly number[]) => values.reduce((sum, x) => sum + x, 0) / values.length;

@@ -1,0 +1,44 @@
+import type { Patch } from '../patch/schema';
+import type { Freedom } from './explain/hypothesis';
+import type { Explained } from './plain';
+import { copied } from './search/parameterSpace';
+import { type Refined, refine } from './search/refine';
+import type { Run } from './search/run';
+
+/** Of the renders, on top of what the plain patch takes. */
+const MIXED_SHARE = 0.15;
+
+/** The plain patch with the spectrum of the cut as its source; undefined where sources move one another. */
+export function mixedPatch(plain: Explained, copy: Patch, run: Run): Refined | undefined {
+  const patch = exchanged(plain.patch, copy);
+  if (!patch) return undefined;
+  const start = { patch, distance: run.judge.distance(patch) };
+  const position: Freedom = {
+    moduleId: patch.layers[0].sources[0].id,
+    parameter: 'position',
+    stage: 'sources',
+    step: 0.2,
+  };
+  const maxRenders = Math.round(MIXED_SHARE * run.total);
+  return run.staged('mixture', () =>
+    refine(start, [...plain.freedoms, position].filter(run.isFree), run.judge, { ...run.limits, maxRenders }),
+  );
+}
+
+function exchanged(plain: Patch, copy: Patch): Patch | undefined {
+  const [source] = copy.layers[0].sources;
+  if (source.kind !== 'wavetable') return undefined;
+  const mixed = copied(plain);
+  const [layer] = mixed.layers;
+  if (layer.interactions.length > 0) return undefined;
+  const [main] = layer.sources;
+  const spread =
+    'unisonVoices' in main
+      ? { unisonVoices: main.unisonVoices, unisonDetuneCents: main.unisonDetuneCents, unisonSpread: main.unisonSpread }
+      : {};
+  const table = { ...source, id: main.id, name: 'From the cut', position: 50, ...spread };
+  layer.sources = [table, ...layer.sources.filter(({ kind }) => kind === 'noise')];
+  layer.routes = layer.routes.filter(({ to }) => to.moduleId !== main.id);
+  mixed.wavetables = copy.wavetables;
+  return mixed;
+}
