@@ -24,7 +24,7 @@ async function openStudy(target: Page, title: string): Promise<void> {
   await target.getByText('Drawing the spectrogram').waitFor({ state: 'detached' });
 }
 
-await openStudy(page, 'Clockwork tide');
+await openStudy(page, 'Lantern stairs');
 await page.getByRole('list', { name: 'Sections' }).waitFor();
 await page.getByRole('button', { name: 'Measure the cut' }).click();
 await page.getByTestId('note-roll').getByRole('button').first().waitFor();

@@ -115,7 +115,7 @@ export const changes: Record<string, Change> = {
   pitch: (patch, grade) => (mainOf(patch).cents = [4, 10, 20, 40, 80][grade - 1]),
   detune: (patch, grade) => {
     const main = mainOf(patch);
-    if (main.unisonVoices > 1) main.unisonDetuneCents += [4, 9, 16, 28, 45][grade - 1];
+    if (main.unisonVoices > 1) main.unisonDetuneCents += [4, 12, 28, 50, 80][grade - 1];
     else {
       // A second voice in the background, further away and louder.
       const cents = [6, 12, 20, 32, 50][grade - 1];

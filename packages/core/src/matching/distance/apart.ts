@@ -4,8 +4,10 @@ import { type Levels, type PreparedScale, type RowChance, TOGETHER_ERB } from '.
 
 /** Differences count once they are larger than what chance makes. */
 const CHANCE_EXCUSES = 16;
-/** A single beat is this share of its depth off. */
-const CHANCE_OF_DEPTH = 1;
+/** Of what all bands have in common, whose chance is small and well known, less has to be excused. */
+const COMMON_EXCUSES = 20;
+/** A single beat is so many times its depth off. */
+const CHANCE_OF_DEPTH = 1.6;
 
 /** The square of a difference less what chance excuses; it rises all the way. */
 function excused(difference: number, chance: number): number {
@@ -39,7 +41,31 @@ function rowApart(a: Float64Array, b: Float64Array, reach: number, chance?: RowC
     shared /= loudness;
     sum += weight * (excused(shared, chance.shared[band]) + excused(apart - shared, chance.own[band]));
   }
-  return [sum, weights];
+  if (!chance) return [sum, weights];
+  const { level, deviation } = commonLevel(a, b, chance.own);
+  const square = level * level;
+  return [sum + (weights * square * square) / (square + COMMON_EXCUSES * deviation * deviation + 1e-9), weights];
+}
+
+/** Bands overlap by half, and one low partial fills several: so many of them stray as one. */
+const STRAY_AS_ONE = 4;
+
+/**
+ * What all bands have in common, most of it by those that are least of a chance (weights by the inverse of
+ * their variance), and how far that is off by chance itself.
+ */
+function commonLevel(a: Float64Array, b: Float64Array, chance: Float64Array): { level: number; deviation: number } {
+  let sum = 0;
+  let weights = 1e-9;
+  let squares = 0;
+  for (let band = 0; band < a.length; band++) {
+    const variance = chance[band] ** 2 + 0.1;
+    const weight = Math.sqrt(Math.max(a[band], b[band])) / variance;
+    sum += weight * (a[band] - b[band]);
+    weights += weight;
+    squares += weight * weight * variance;
+  }
+  return { level: sum / weights, deviation: Math.sqrt(STRAY_AS_ONE * squares) / weights };
 }
 
 /** Mean squares of what levels of cells, and of the whole, are apart. */

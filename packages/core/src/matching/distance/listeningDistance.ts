@@ -26,7 +26,7 @@ const PITCH_LIMIT_JND = 12;
 /** What squares of the other parts count for against those of levels. */
 const SIDES_COUNT = 0.04;
 const FLUTTER_COUNTS = 3;
-const BLUR_COUNTS = 50;
+const BLUR_COUNTS = 70;
 /** How often the whole counts where moments are chance. */
 const WHOLE_INSTEAD = 6;
 /** What is known of a reference, for comparing others with it. */
