@@ -41,7 +41,7 @@ module.exports = {
       from: { path: '^packages/(server|web|cli)/' },
       to: {
         path: '^packages/(server|web|cli)/',
-        pathNot: '^packages/($1|server/src/(database|databaseFaults|migrate|archive/.*)\\.ts)',
+        pathNot: '^packages/($1|server/src/(database|databaseFaults|migrate|archive/.*|threads/.*)\\.ts)',
       },
     },
     {

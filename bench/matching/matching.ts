@@ -8,11 +8,13 @@ import { decodeAudio } from '@imprint/core/formats/decode';
 import { gatherEvidence } from '../../packages/core/src/matching/evidence';
 import { explainLevel } from '../../packages/core/src/matching/explain/level';
 import { type Candidate, matchTone } from '@imprint/core/matching/match';
-import { fullJudge } from '../../packages/core/src/matching/search/judge';
+import { createJudge } from '../../packages/core/src/matching/search/judge';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import type { Layer, Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
-import { type Feature, madeTones } from '../../packages/core/test/made/tones';
+import type { Feature } from '../../packages/core/test/made/madeTone';
+import { madeTones } from '../../packages/core/test/made/tones';
+import type { TrueSetting } from '../../packages/core/test/made/trueSettings';
 import { playBank, programs } from '../../packages/core/test/soundBank';
 
 /** Nothing was tuned on these numbers. */
@@ -47,31 +49,52 @@ interface Row {
   settings: number;
   found: number;
   wanted: number;
+  settled: Settled[];
   seconds: number;
 }
 
-function rebuild(name: string, audio: Audio, has: readonly Feature[]): Row {
+/** A number of the making, and whether it is in the patch. */
+interface Settled {
+  setting: TrueSetting;
+  found: number | null;
+  isRight: boolean;
+}
+
+/** What is asked of a tone. */
+interface Wanted {
+  has: readonly Feature[];
+  settings: readonly TrueSetting[];
+}
+
+async function rebuild(name: string, audio: Audio, { has, settings }: Wanted): Promise<Row> {
   const started = performance.now();
-  const { candidates, notes, reading } = matchTone(audio, { renders: RENDERS });
+  const { candidates, notes, reading } = await matchTone(audio, { renders: RENDERS });
   const seconds = (performance.now() - started) / 1000;
   const of = (kind: Candidate['kind']) => candidates.find((candidate) => candidate.kind === kind)!;
   const plain = of('plain');
   const wanted = has.flatMap((feature) => traces[feature] ?? []);
   const row = {
     name,
-    saw: fullJudge({ audio, reading, notes, seed: 1 }).distance(sawOf(audio)),
+    saw: await createJudge([{ audio, reading, notes, seed: 1 }], 'full').distance(sawOf(audio)),
     plain: plain.overallJnd,
     copy: of('copy').overallJnd,
     recommended: candidates[0].overallJnd,
     settings: plain.settings,
     found: wanted.filter((trace) => trace(plain.patch.layers[0])).length,
     wanted: wanted.length,
+    settled: settings.map((setting) => {
+      const found = setting.found(plain.patch.layers[0]);
+      return { setting, found, isRight: found !== null && setting.isRight(found) };
+    }),
     seconds,
   };
   const ratio = (x: number) => `${x.toFixed(2).padStart(6)} (${(x / row.saw).toFixed(2)})`;
   console.log(
     `${name.padEnd(46)} saw ${row.saw.toFixed(1).padStart(5)}  plain ${ratio(row.plain)}  copy ${ratio(row.copy)}  recommended ${candidates[0].kind.padEnd(5)} ${ratio(row.recommended)}  ${String(row.settings).padStart(3)} settings  facts ${row.found} of ${row.wanted}  ${seconds.toFixed(1)} s`,
   );
+  for (const { setting, found, isRight } of row.settled)
+    if (!isRight)
+      console.log(`    ${setting.name}: ${setting.wanted.toPrecision(3)} is ${found?.toPrecision(3) ?? 'missing'}`);
   return row;
 }
 
@@ -94,14 +117,27 @@ function summary(title: string, rows: readonly Row[]): void {
   );
 }
 
+/** By kind, how many of the true settings are in the patches. */
+function settingsFound(rows: readonly Row[]): void {
+  const all = rows.flatMap(({ settled }) => settled);
+  for (const kind of new Set(all.map(({ setting }) => setting.kind))) {
+    const own = all.filter(({ setting }) => setting.kind === kind);
+    console.log(`  ${kind.padEnd(10)} ${own.filter(({ isRight }) => isRight).length} of ${own.length}`);
+  }
+}
+
 /** Of the bank's basses, leads, pads and plucks. */
 const BANK_TONES = 12;
 
-function rebuildAll(tones: Iterable<[string, Audio, readonly Feature[]]>): Row[] {
+type Cut = [string, Audio, Wanted];
+/** Where nobody knows how a tone was made. */
+const nothing: Wanted = { has: [], settings: [] };
+
+async function rebuildAll(tones: Iterable<Cut>): Promise<Row[]> {
   const rows: Row[] = [];
-  for (const [name, audio, has] of tones) {
+  for (const [name, audio, wanted] of tones) {
     try {
-      rows.push(rebuild(name, audio, has));
+      rows.push(await rebuild(name, audio, wanted));
     } catch (error) {
       console.log(`${name.padEnd(46)} ${(error as Error).message}`);
     }
@@ -110,27 +146,29 @@ function rebuildAll(tones: Iterable<[string, Audio, readonly Feature[]]>): Row[]
 }
 
 export async function matching(): Promise<void> {
-  const made = madeTones(SEED).map(({ name, channels, has }): [string, Audio, readonly Feature[]] => [
+  const made = madeTones(SEED).map(({ name, channels, has, settings = [] }): Cut => [
     name,
     { channels: channels.map((channel) => Float32Array.from(channel)), sampleRateHz: RATE_HZ },
-    has,
+    { has, settings },
   ]);
-  summary(`tones by formula, seed ${SEED}`, rebuildAll(made));
+  const rows = await rebuildAll(made);
+  summary(`tones by formula, seed ${SEED}`, rows);
+  settingsFound(rows);
   const step = programs.length / BANK_TONES;
   const chosen = Array.from({ length: BANK_TONES }, (_, i) => programs[Math.floor(i * step)]);
-  const bank = chosen.map((program): [string, Audio, readonly Feature[]] => {
+  const bank = chosen.map((program): Cut => {
     const note = { midi: program.lowMidi + 7, onsetSeconds: 0.1, durationSeconds: 1, velocity: 0.8 };
-    return [program.name, playBank(program, [note]), []];
+    return [program.name, playBank(program, [note]), nothing];
   });
-  summary('tones of the bank', rebuildAll(bank));
-  const cues: [string, Audio, readonly Feature[]][] = [];
+  summary('tones of the bank', await rebuildAll(bank));
+  const cues: Cut[] = [];
   for (const id of ['lantern-stairs', 'gull-over-rail', 'harbour-fog', 'clockwork-tide']) {
     const path = fileURLToPath(new URL(`../../demo/audio/${id}`, import.meta.url));
     const { exposed } = JSON.parse(readFileSync(`${path}.settings.json`, 'utf8')) as {
       exposed: { fromSeconds: number; toSeconds: number };
     };
     const audio = await decodeAudio(new Uint8Array(readFileSync(`${path}.flac`)));
-    cues.push([id, sliceAudio(audio, exposed.fromSeconds, exposed.toSeconds), []]);
+    cues.push([id, sliceAudio(audio, exposed.fromSeconds, exposed.toSeconds), nothing]);
   }
-  summary('cues of the demo', rebuildAll(cues));
+  summary('cues of the demo', await rebuildAll(cues));
 }

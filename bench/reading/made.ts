@@ -1,5 +1,7 @@
 import { readTone } from '@imprint/core/reading/read';
-import { type MadeTone, claimsOf, madeTones, treatments } from '../../packages/core/test/made/tones';
+import { claimsOf } from '../../packages/core/test/made/claims';
+import type { MadeTone } from '../../packages/core/test/made/madeTone';
+import { madeTones, treatments } from '../../packages/core/test/made/tones';
 import { type Check, type Figure, RATE_HZ, check } from './figure';
 
 /** Nothing was tuned on these numbers. */

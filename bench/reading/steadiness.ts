@@ -2,7 +2,8 @@ import { gapsBetween } from '@imprint/core/matching/gaps';
 import { resample } from '../../packages/core/src/dsp/sinc';
 import { readTone } from '@imprint/core/reading/read';
 import { fftOfSize, nextPowerOfTwo } from '../../packages/core/src/dsp/fft';
-import { claimsOf, madeTones } from '../../packages/core/test/made/tones';
+import { claimsOf } from '../../packages/core/test/made/claims';
+import { madeTones } from '../../packages/core/test/made/tones';
 import { createRandom } from '../../packages/core/test/signals';
 import { type Check, type Figure, RATE_HZ, check } from './figure';
 

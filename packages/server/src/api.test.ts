@@ -3,8 +3,8 @@ import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { firstPatch } from '@imprint/core/matching/firstPatch';
-import { printProof } from '@imprint/core/matching/proof';
+import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
+import { type Proof, printProof } from '@imprint/core/matching/proof';
 import { writeWav } from '@imprint/core/formats/wav';
 import { OVERVIEW_VERSION } from '@imprint/core/reading/piece/overview';
 import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
@@ -26,12 +26,14 @@ import { createDatabase, startServer } from '../test/testServer';
 jest.setTimeout(120_000);
 
 const bellSound = { channels: [tone(220)], sampleRateHz: RATE };
-const bell = firstPatch(bellSound, 'Bell');
-const bellProof = printProof(bell.patch, bell.notes, { audio: bellSound, reading: bell.reading });
+let bell: FirstPatch;
+let bellProof: Proof;
 
 let api: Awaited<ReturnType<typeof openApi>>;
 
 beforeAll(async () => {
+  bell = await firstPatch(bellSound, 'Bell');
+  bellProof = printProof(bell.patch, bell.notes, { audio: bellSound, reading: bell.reading });
   api = await openApi();
 });
 afterAll(() => api.close());

@@ -8,6 +8,7 @@ import { InputError } from '@imprint/core/patch/inputError';
 import { parsePatch } from '@imprint/core/patch/parse';
 import type { Audio } from '@imprint/core/reading/audio';
 import { readPiece } from '@imprint/core/reading/piece/piece';
+import { startHelpers } from '@imprint/server/threads/helpers';
 import { print, printJson, readJson, readWithWhole, writeFile } from '../files';
 import { kept } from '../keep';
 import { ledgerLines } from './compare';
@@ -41,11 +42,13 @@ export async function match(file: string, words: MatchWords): Promise<void> {
   const only = words.only.map((stage) => oneOf<Stage>('--only', stage, stages));
   const fromPatch = words.fromPatch === undefined ? undefined : parsePatch(readJson(words.fromPatch));
   const started = performance.now();
+  const { helpers, end } = startHelpers();
   const spans = words.cut.length > 0 ? words.cut.map(spanOf) : [{ from: words.from, to: words.to }];
   const read = await Promise.all(spans.map((span) => readWithWhole(file, span)));
   const [audio, ...others] = read.map((sound): Audio => kept(sound.audio, words.keep));
-  const matched = matchTone(audio, {
+  const matched = await matchTone(audio, {
     others,
+    helpers,
     structure,
     renders,
     // Where nothing is said, a search is not to be waited for.
@@ -56,6 +59,7 @@ export async function match(file: string, words: MatchWords): Promise<void> {
     fromPatch,
     context: { piece: readPiece(read[0].whole) },
   });
+  await end();
   const { notes, reading } = matched;
   const written = matched.candidates.map((candidate, i) => {
     const proof = printProof(candidate.patch, notes, { audio, reading });

@@ -20,7 +20,7 @@ async function rebuilt(id: string) {
   const settings = JSON.parse(readFileSync(join(folder, `${id}.settings.json`), 'utf8')) as Settings;
   const audio = await decodeAudio(new Uint8Array(readFileSync(join(folder, `${id}.flac`))));
   const cut = sliceAudio(audio, settings.exposed.fromSeconds, settings.exposed.toSeconds);
-  const first = firstPatch(cut, id);
+  const first = await firstPatch(cut, id);
   const reference = { audio: cut, reading: first.reading };
   return { id, settings, reference, ...first, proof: printProof(first.patch, first.notes, reference) };
 }
@@ -57,8 +57,8 @@ describe('First patches of cues, played by Chromium’s Web Audio nodes', () => 
   });
 });
 
-it('says so when there is no pitch to build on', () => {
+it('says so when there is no pitch to build on', async () => {
   const silence = new Float32Array(44100);
   silence[100] = 1;
-  expect(() => firstPatch({ channels: [silence], sampleRateHz: 44100 }, 'x')).toThrow('No pitch');
+  await expect(firstPatch({ channels: [silence], sampleRateHz: 44100 }, 'x')).rejects.toThrow('No pitch');
 });

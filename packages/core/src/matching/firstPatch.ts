@@ -5,6 +5,7 @@ import type { Overrules } from '../reading/hand/overrules';
 import type { ReadingContext } from '../reading/read';
 import type { Reading } from '../reading/schema';
 import { matchTone } from './match';
+import type { Helper } from './search/helper';
 
 export interface FirstPatch {
   patch: Patch;
@@ -21,24 +22,27 @@ const NEAR_JND = 3;
 /**
  * A first patch from a cut: a plain one after a short search, or the copy where that is much nearer.
  *
+ * @param helpers other threads, which take their share of the work
  * @param overrules values set by hand, which stand in place of those measured; the reading that is returned
  *   stays as measured
  *
  * Throws an InputError when the cut has no pitch to build on.
  */
-export function firstPatch(
+export async function firstPatch(
   audio: Audio,
   name: string,
   onProgress: (fraction: number) => void = () => {},
   context: ReadingContext = {},
   overrules: Overrules = {},
-): FirstPatch {
-  const { candidates, notes, reading } = matchTone(audio, {
+  helpers: readonly Helper[] = [],
+): Promise<FirstPatch> {
+  const { candidates, notes, reading } = await matchTone(audio, {
     name,
     renders: FIRST_RENDERS,
     othersBeyondJnd: NEAR_JND,
     context,
     overrules,
+    helpers,
     onProgress: ({ fraction }) => {
       onProgress(fraction);
       return false;

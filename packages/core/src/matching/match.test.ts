@@ -6,7 +6,8 @@ import type { Layer, Patch } from '../patch/schema';
 import type { Audio } from '../reading/audio';
 import { gatherEvidence } from './evidence';
 import { structuresOf } from './explain/structures';
-import { type MatchState, matchTone } from './match';
+import { type Candidate, type MatchOptions, type MatchState, matchTone } from './match';
+import { type Helper, createHelper } from './search/helper';
 import { settingsOf } from './search/settings';
 
 const RATE_HZ = 44100;
@@ -25,11 +26,15 @@ const sourcesOf = (patch: Patch) =>
   layerOf(patch).sources.map((source) => ('shape' in source ? `${source.shape} ${source.semitones}` : source.kind));
 
 describe('A saw behind a falling filter, over a sine an octave below', () => {
-  const matched = matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 340 });
-  const [best] = matched.candidates;
+  let candidates: Candidate[];
+  let best: Candidate;
+  beforeAll(async () => {
+    ({ candidates } = await matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 340 }));
+    [best] = candidates;
+  });
 
   it('is rebuilt as that, plainer than its copy and no further away', () => {
-    const copy = matched.candidates.find(({ kind }) => kind === 'copy')!;
+    const copy = candidates.find(({ kind }) => kind === 'copy')!;
     expect(best.kind).toBe('plain');
     expect(best.overallJnd).toBeLessThan(copy.overallJnd + 1);
     expect(best.settings).toBeLessThan(copy.settings / 3);
@@ -56,7 +61,9 @@ describe('A saw behind a falling filter, over a sine an octave below', () => {
   });
 });
 
-const plainSaw = matchTone(toneOf('plain saw'), { renders: 40, structure: 'plain' }).candidates[0].patch;
+/** The patch that is recommended after a short search. */
+const matchedPatch = async (audio: Audio, options: MatchOptions): Promise<Patch> =>
+  (await matchTone(audio, options)).candidates[0].patch;
 
 /** What a patch is to have, by the tone that has it. */
 const traces: [string, (layer: Layer) => boolean][] = [
@@ -70,11 +77,18 @@ const traces: [string, (layer: Layer) => boolean][] = [
   ],
 ];
 
-it.each(traces)('%s has what it is made with, and a plain saw has not', (name, has) => {
-  const { patch, overallJnd } = matchTone(toneOf(name), { renders: 70, structure: 'plain' }).candidates[0];
-  expect(has(layerOf(patch))).toBe(true);
-  expect(has(layerOf(plainSaw))).toBe(false);
-  expect(overallJnd).toBeLessThan(3);
+describe('What a tone is made with', () => {
+  let plainSaw: Patch;
+  beforeAll(async () => {
+    plainSaw = await matchedPatch(toneOf('plain saw'), { renders: 40, structure: 'plain' });
+  });
+
+  it.each(traces)('is in the patch of a %s, and not in that of a plain saw', async (name, has) => {
+    const { candidates } = await matchTone(toneOf(name), { renders: 70, structure: 'plain' });
+    expect(has(layerOf(candidates[0].patch))).toBe(true);
+    expect(has(layerOf(plainSaw))).toBe(false);
+    expect(candidates[0].overallJnd).toBeLessThan(3);
+  });
 });
 
 it('thinks of a sine in a curve where partials grow with the level', () => {
@@ -86,29 +100,38 @@ it('thinks of a sine in a curve where partials grow with the level', () => {
 describe('The search', () => {
   const audio = toneOf('resonant square');
 
-  it('is the same for the same seed and number of renders', () => {
-    const run = () => matchTone(audio, { renders: 60, structure: 'plain', seed: 3 }).candidates[0].patch;
-    expect(run()).toEqual(run());
+  it('is the same for the same seed and number of renders, however many threads share the work', async () => {
+    const helpers = [1, 2].map((): Helper => {
+      const { begin, hold, distances } = createHelper();
+      // As between threads: nothing is shared, and answers come later.
+      const later = <T>(value: T) => new Promise<T>((resolve) => setImmediate(resolve, structuredClone(value)));
+      return {
+        begin: (cuts) => later(begin(structuredClone(cuts))),
+        hold: (holdings) => later(hold(structuredClone(holdings))),
+        distances: (patches, rate) => later(distances(structuredClone(patches), rate)),
+      };
+    });
+    const run = (own: Helper[]) => matchedPatch(audio, { renders: 60, structure: 'mixed', seed: 3, helpers: own });
+    expect(await run([])).toEqual(await run(helpers));
   });
 
-  it('leaves what is locked, and turns only what it is told to', () => {
-    const free = matchTone(audio, { renders: 40, structure: 'plain' });
-    const start = free.candidates[0].patch;
+  it('leaves what is locked, and turns only what it is told to', async () => {
+    const start = await matchedPatch(audio, { renders: 40, structure: 'plain' });
     layerOf(start).amp.attackSeconds = 0.3;
     const filterOf = (patch: Patch) => layerOf(patch).filters[0] as Extract<Layer['filters'][0], { kind: 'lowpass' }>;
     filterOf(start).cutoffHz = 3 * filterOf(start).cutoffHz;
-    const only = matchTone(audio, { renders: 60, fromPatch: start, only: ['filter'] }).candidates[0].patch;
+    const only = await matchedPatch(audio, { renders: 60, fromPatch: start, only: ['filter'] });
     expect(layerOf(only).amp).toEqual(layerOf(start).amp);
     expect(filterOf(only).cutoffHz).not.toBe(filterOf(start).cutoffHz);
-    const locked = matchTone(audio, { renders: 60, fromPatch: start, locks: ['filter-1.cutoffHz', 'level'] })
-      .candidates[0].patch;
+    const locks = ['filter-1.cutoffHz', 'level'];
+    const locked = await matchedPatch(audio, { renders: 60, fromPatch: start, locks });
     expect(filterOf(locked).cutoffHz).toBe(filterOf(start).cutoffHz);
     expect(layerOf(locked).amp).toEqual(layerOf(start).amp);
   });
 
-  it('gives back its best when it is cancelled, and says how far it is', () => {
+  it('gives back its best when it is cancelled, and says how far it is', async () => {
     const states: MatchState[] = [];
-    const matched = matchTone(audio, {
+    const matched = await matchTone(audio, {
       renders: 400,
       structure: 'plain',
       onProgress: (state) => {
@@ -123,8 +146,8 @@ describe('The search', () => {
     expect(states.at(-1)!.overallJnd).toBeGreaterThan(0);
   });
 
-  it('tells key tracking from two cuts at different keys', () => {
-    const start = matchTone(audio, { renders: 40, structure: 'plain' }).candidates[0].patch;
+  it('tells key tracking from two cuts at different keys', async () => {
+    const start = await matchedPatch(audio, { renders: 40, structure: 'plain' });
     const filter = layerOf(start).filters[0] as Extract<Layer['filters'][0], { kind: 'lowpass' }>;
     filter.keyTracking = 100;
     const [low, high] = [45, 57].map((midi): Audio => {
@@ -133,15 +156,15 @@ describe('The search', () => {
       return { channels, sampleRateHz: RATE_HZ };
     });
     filter.keyTracking = 0;
-    const { candidates } = matchTone(low, { renders: 150, fromPatch: start, only: ['filter'], others: [high] });
-    expect((layerOf(candidates[0].patch).filters[0] as typeof filter).keyTracking).toBeGreaterThan(50);
+    const tracked = await matchedPatch(low, { renders: 150, fromPatch: start, only: ['filter'], others: [high] });
+    expect((layerOf(tracked).filters[0] as typeof filter).keyTracking).toBeGreaterThan(50);
   });
 });
 
-it('keeps what was set by hand, whatever would be nearer', () => {
+it('keeps what was set by hand, whatever would be nearer', async () => {
   const byHand = { attackSeconds: 0.2, cutoffHz: 900, resonanceDb: 9 };
-  const { candidates } = matchTone(toneOf('resonant square'), { renders: 60, structure: 'plain', overrules: byHand });
-  const { amp, filters } = layerOf(candidates[0].patch);
+  const audio = toneOf('resonant square');
+  const { amp, filters } = layerOf(await matchedPatch(audio, { renders: 60, structure: 'plain', overrules: byHand }));
   expect(amp.attackSeconds).toBe(0.2);
   expect(filters[0]).toMatchObject({ on: true, resonanceDb: 9 });
 });
@@ -149,19 +172,24 @@ it('keeps what was set by hand, whatever would be nearer', () => {
 describe('Of one structure only', () => {
   const only = (structure: 'copy' | 'mixed', name: string) => matchTone(toneOf(name), { renders: 60, structure });
 
-  it.each(['copy', 'mixed'] as const)('there is a %s patch, and it is the one that is recommended', (structure) => {
-    expect(only(structure, 'resonant square').candidates.map(({ kind }) => kind)).toEqual([structure]);
-  });
+  it.each(['copy', 'mixed'] as const)(
+    'there is a %s patch, and it is the one that is recommended',
+    async (structure) => {
+      const { candidates } = await only(structure, 'resonant square');
+      expect(candidates.map(({ kind }) => kind)).toEqual([structure]);
+    },
+  );
 
-  it('it says so where it cannot be made', () => {
-    expect(() => only('mixed', 'saw ringed low')).toThrow(/ask for plain or copy/);
+  it('it says so where it cannot be made', async () => {
+    await expect(only('mixed', 'saw ringed low')).rejects.toThrow(/ask for plain or copy/);
   });
 });
 
 it.each([
   ['silence', () => 0],
   ['noise', createRandom(5)],
-])('says what is missing in %s', (_, sampleAt) => {
+])('says what is missing in %s', async (_, sampleAt) => {
   const channel = Float32Array.from({ length: RATE_HZ }, (_unused, i) => 0.3 * (sampleAt as (i: number) => number)(i));
-  expect(() => matchTone({ channels: [channel], sampleRateHz: RATE_HZ }, { renders: 20 })).toThrow(/No pitch/);
+  const audio = { channels: [channel], sampleRateHz: RATE_HZ };
+  await expect(matchTone(audio, { renders: 20 })).rejects.toThrow(/No pitch/);
 });

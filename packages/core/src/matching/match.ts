@@ -13,7 +13,9 @@ import { mixedPatch } from './mixed';
 import { phraseOf } from './phrase';
 import { matchPlain, refinePatch } from './plain';
 import { heldByHand } from './search/heldByHand';
-import { type Judge, type Judged, fullJudge, jointJudge, quickJudge } from './search/judge';
+import type { Judged } from './search/hearing';
+import type { Helper } from './search/helper';
+import { type Judge, createJudge } from './search/judge';
 import { copied } from './search/parameterSpace';
 import { MODULE_PRICE_JND } from './search/prune';
 import { type RunOptions, type StageReport, createRun } from './search/run';
@@ -42,6 +44,8 @@ export interface MatchOptions extends RunOptions {
   othersBeyondJnd?: number;
   /** More cuts of the same tone, at other keys or velocities, which the patch has to fit as well. */
   others?: readonly Audio[];
+  /** Other threads, which take their share of the renders. */
+  helpers?: readonly Helper[];
   /** Where to start in place of what the evidence says. */
   fromPatch?: Patch;
   context?: ReadingContext;
@@ -72,34 +76,40 @@ const PLAIN_MARGIN_JND = 1;
  * Throws an InputError when the cut has no pitch to build on, or when the one structure that is asked for
  * cannot be made.
  */
-export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
+export async function matchTone(audio: Audio, options: MatchOptions = {}): Promise<Matched> {
   const { name = 'Match', structure = 'any', seed = 1, context, overrules = {}, fromPatch, onProgress } = options;
+  const { helpers = [] } = options;
   const measuring = (fraction: number) =>
-    onProgress?.({ stage: 'measuring', fraction, best: null, overallJnd: Infinity });
+    void onProgress?.({ stage: 'measuring', fraction, best: null, overallJnd: Infinity });
   const evidence = gatherEvidence(audio, measuring, context, overrules);
   const { notes, reading } = evidence;
   const judged = { audio, reading, notes, seed };
   const cuts = [judged, ...(options.others ?? []).map((other) => judgedCut(other, options))];
-  const judge = jointJudge(cuts.map((cut) => quickJudge(cut)));
-  const fine = jointJudge(cuts.map((cut) => quickJudge(cut, true)));
-  const whole = fullJudge(judged);
+  await Promise.all(helpers.map((helper) => helper.begin(cuts)));
+  const judge = createJudge(cuts, 'half', helpers);
+  const fine = createJudge(cuts, 'whole', helpers);
+  const full = createJudge([judged], 'full');
   const locks = [...(options.locks ?? []), ...heldByHand(overrules)];
   const run = createRun({ ...options, locks }, judge, fine, cuts.length > 1);
-  const candidate = (patch: Patch, kind: Candidate['kind'], why: string[]): Candidate =>
-    finished(patch, kind, why, judged, whole);
+  const candidate = (patch: Patch, kind: Candidate['kind'], why: string[]): Promise<Candidate> =>
+    finished(patch, kind, why, judged, full);
   const wants = (kind: Candidate['kind']) => structure === 'any' || structure === kind;
 
   const candidates: Candidate[] = [];
   const plain =
-    structure === 'copy' ? undefined : fromPatch ? refinePatch(fromPatch, run) : matchPlain(evidence, name, run);
-  if (plain && (wants('plain') || fromPatch)) candidates.push(candidate(plain.patch, 'plain', plain.why));
+    structure === 'copy'
+      ? undefined
+      : fromPatch
+        ? await refinePatch(fromPatch, run)
+        : await matchPlain(evidence, name, run);
+  if (plain && (wants('plain') || fromPatch)) candidates.push(await candidate(plain.patch, 'plain', plain.why));
   const isNear = candidates.length > 0 && candidates[0].overallJnd < (options.othersBeyondJnd ?? 0);
   if (!fromPatch && !isNear && (wants('copy') || wants('mixed'))) {
     const copy = copyPatch(evidence, audio, name);
-    if (wants('copy')) candidates.push(candidate(copy, 'copy', [COPIED]));
-    const mixed = plain && wants('mixed') && mixedPatch(plain, copy, run);
+    if (wants('copy')) candidates.push(await candidate(copy, 'copy', [COPIED]));
+    const mixed = plain && wants('mixed') && (await mixedPatch(plain, copy, run));
     if (mixed) {
-      const made = candidate(mixed.patch, 'mixed', [MIXED, ...plain.why]);
+      const made = await candidate(mixed.patch, 'mixed', [MIXED, ...plain.why]);
       if (structure === 'mixed' || pays(made, candidates)) candidates.push(made);
     }
   }
@@ -110,7 +120,7 @@ export function matchTone(audio: Audio, options: MatchOptions = {}): Matched {
     reading,
     ...recommend(candidates),
     stages: run.reports,
-    renders: judge.renders() + fine.renders() + whole.renders(),
+    renders: judge.renders() + fine.renders() + full.renders(),
     isCancelled: run.isCancelled(),
   };
 }
@@ -123,16 +133,16 @@ const pays = ({ overallJnd }: Candidate, others: readonly Candidate[]) =>
   others.every((other) => overallJnd < other.overallJnd - MODULE_PRICE_JND);
 
 /** As loud as the cut, and how far from it. */
-function finished(
+async function finished(
   patch: Patch,
   kind: Candidate['kind'],
   why: string[],
   { audio, reading, notes }: Judged,
-  whole: Judge,
-): Candidate {
+  full: Judge,
+): Promise<Candidate> {
   const own = copied(patch);
   matchLoudness(own, notes, audio, heardLoudness(reading));
-  const overallJnd = Math.round(1000 * whole.distance(own)) / 1000;
+  const overallJnd = Math.round(1000 * (await full.distance(own))) / 1000;
   return { name: `${kind} patch`, kind, patch: own, overallJnd, settings: settingsOf(own), why };
 }
 

@@ -9,10 +9,10 @@ import type { Run } from './search/run';
 const MIXED_SHARE = 0.15;
 
 /** The plain patch with the spectrum of the cut as its source; undefined where sources move one another. */
-export function mixedPatch(plain: Explained, copy: Patch, run: Run): Refined | undefined {
+export async function mixedPatch(plain: Explained, copy: Patch, run: Run): Promise<Refined | undefined> {
   const patch = exchanged(plain.patch, copy);
   if (!patch) return undefined;
-  const start = { patch, distance: run.judge.distance(patch) };
+  const start = { patch, distance: await run.judge.distance(patch) };
   const position: Freedom = {
     moduleId: patch.layers[0].sources[0].id,
     parameter: 'position',

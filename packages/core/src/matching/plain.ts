@@ -8,7 +8,7 @@ import { structuresOf } from './explain/structures';
 import { copied } from './search/parameterSpace';
 import { freedomsOfPatch } from './search/freedomsOfPatch';
 import { MODULE_PRICE_JND, type Pruned, SETTING_PRICE_JND, prune } from './search/prune';
-import { type Refined, refine } from './search/refine';
+import { type Limits, type Refined, refine } from './search/refine';
 import { roundPatch } from './search/round';
 import type { Run } from './search/run';
 import { settingsOf } from './search/settings';
@@ -41,6 +41,10 @@ const SHARES: Readonly<Record<Stage, number>> = {
   space: 0.06,
 };
 
+interface Assumed {
+  hypotheses: Hypothesis[];
+}
+
 export interface Explained extends Refined {
   why: string[];
   /** What of it can be turned. */
@@ -48,25 +52,25 @@ export interface Explained extends Refined {
 }
 
 /** The evidence as a plain patch, searched, added to, pruned and rounded. */
-export function matchPlain(evidence: CutEvidence, name: string, run: Run): Explained {
+export async function matchPlain(evidence: CutEvidence, name: string, run: Run): Promise<Explained> {
   const { judge } = run;
-  const { hypotheses, ...started } = run.staged('explanation', () => likeliest(evidence, name, run));
+  const { hypotheses, ...started } = await run.staged('explanation', () => likeliest(evidence, name, run));
   const all = [...hypotheses.flatMap(({ freedoms }) => freedoms), ...run.acrossKeys(started.patch)].filter(run.isFree);
-  const staged = refineByStage(started, all, run);
-  const refined = run.staged('together', () =>
+  const staged = await refineByStage(started, all, run);
+  const refined = await run.staged('together', () =>
     refine(staged, all, judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total) }),
   );
-  const more = addWhatIsMissing(refined, hypotheses, run);
-  const pruned = run.staged('pruning', () => prune(more, more.hypotheses, judge, run.isLocked));
+  const more = await addWhatIsMissing(refined, hypotheses, run);
+  const pruned = await run.staged('pruning', () => prune(more, more.hypotheses, judge, run.isLocked));
   const kept = pruned.kept.flatMap(({ hypothesis }) => hypothesis.freedoms);
   const left = [...kept, ...run.acrossKeys(pruned.patch)].filter(run.isFree);
-  const polished = polish(pruned, left, run);
-  const rounded = run.staged('rounding', () => roundPatch(polished, left, run.fine));
+  const polished = await polish(pruned, left, run);
+  const rounded = await run.staged('rounding', () => roundPatch(polished, left, run.fine));
   return { ...rounded, why: reasonsOf(pruned), freedoms: left };
 }
 
 /** Of the structures that are possible the one that comes nearest after a short search, by its price. */
-function likeliest(evidence: CutEvidence, name: string, run: Run): Refined & { hypotheses: Hypothesis[] } {
+async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise<Refined & Assumed> {
   const [first, ...others] = structuresOf(evidence);
   const held = first.hypotheses.flatMap(({ brings }) => brings).filter(run.isLocked);
   // What is set by hand or locked is not given up for another structure.
@@ -75,13 +79,15 @@ function likeliest(evidence: CutEvidence, name: string, run: Run): Refined & { h
     ...others.filter(({ hypotheses }) => held.every((id) => hypotheses.some(({ brings }) => brings.includes(id)))),
   ];
   const maxRenders = possible.length > 1 ? Math.round((TRIAL_SHARE * run.total) / possible.length) : 0;
-  const tried = possible.map(({ hypotheses }) => {
-    const patch = patchOf(hypotheses, name, evidence.bpm);
+  const patches = possible.map(({ hypotheses }) => patchOf(hypotheses, name, evidence.bpm));
+  const distances = await run.judge.distances(patches);
+  const tried: (Refined & Assumed)[] = [];
+  for (const [i, { hypotheses }] of possible.entries()) {
     const all = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
     const tonal = all.filter(({ stage }) => TRIAL_STAGES.includes(stage));
-    const start = { patch, distance: run.judge.distance(patch) };
-    return { hypotheses, ...refine(start, tonal, run.judge, { ...run.limits, maxRenders }) };
-  });
+    const start = { patch: patches[i], distance: distances[i] };
+    tried.push({ hypotheses, ...(await refine(start, tonal, run.judge, { ...run.limits, maxRenders })) });
+  }
   const priceOf = ({ distance, patch }: Refined) => distance + SETTING_PRICE_JND * settingsOf(patch);
   return tried.reduce((best, one) => (priceOf(one) < priceOf(best) ? one : best));
 }
@@ -90,29 +96,19 @@ function likeliest(evidence: CutEvidence, name: string, run: Run): Refined & { h
  * While the patch is far away, tries what it has not got yet, each by a short search, and keeps what brings
  * it nearest, if that is worth its price.
  */
-function addWhatIsMissing(start: Refined, from: Hypothesis[], run: Run): Refined & { hypotheses: Hypothesis[] } {
-  let best = { ...start, hypotheses: from };
+async function addWhatIsMissing(start: Refined, from: Hypothesis[], run: Run): Promise<Refined & Assumed> {
+  let best: Refined & Assumed = { ...start, hypotheses: from };
   const limits = {
     ...run.limits,
     maxRenders: Math.max(LEAST_ADDITION_RENDERS, Math.round(ADDITION_SHARE * run.total)),
   };
   for (
     let round = 0;
-    run.total >= ADDING_RENDERS && round < MOST_ADDITIONS && best.distance > NEAR_JND && !run.isOver();
+    run.total >= ADDING_RENDERS && round < MOST_ADDITIONS && best.distance > NEAR_JND && !(await run.isOver());
     round++
   ) {
-    const next = run.staged('additions', () => {
-      const tried = additionsTo(best.patch.layers[0])
-        .filter(({ freedoms }) => freedoms.every(run.isFree))
-        .map((hypothesis) => {
-          const patch = copied(best.patch);
-          hypothesis.apply(patch.layers[0], patch);
-          const begun = { patch, distance: run.judge.distance(patch) };
-          const hypotheses = [...best.hypotheses, hypothesis];
-          return { hypotheses, ...refine(begun, hypothesis.freedoms, run.judge, limits) };
-        });
-      return tried.reduce((a, b) => (b.distance < a.distance ? b : a), best);
-    });
+    const from = best;
+    const next = await run.staged('additions', () => nearestAddition(from, run, limits));
     const price = MODULE_PRICE_JND + SETTING_PRICE_JND * (settingsOf(next.patch) - settingsOf(best.patch));
     if (best.distance - next.distance <= price) break;
     best = next;
@@ -120,32 +116,56 @@ function addWhatIsMissing(start: Refined, from: Hypothesis[], run: Run): Refined
   return best;
 }
 
-/** Where the search starts from a patch as it is: everything in it that can be turned is. */
-export function refinePatch(patch: Patch, run: Run): Explained {
-  const started = run.staged('given patch', () => ({ patch, distance: run.judge.distance(patch) }));
-  const all = [...freedomsOfPatch(patch), ...run.acrossKeys(patch)].filter(run.isFree);
-  return { ...polish(refineByStage(started, all, run), all, run), why: [], freedoms: all };
+async function nearestAddition(start: Refined & Assumed, run: Run, limits: Limits): Promise<Refined & Assumed> {
+  const additions = additionsTo(start.patch.layers[0]).filter(({ freedoms }) => freedoms.every(run.isFree));
+  const patches = additions.map(({ apply }) => {
+    const patch = copied(start.patch);
+    apply(patch.layers[0], patch);
+    return patch;
+  });
+  const distances = await run.judge.distances(patches);
+  let best = start;
+  for (const [i, addition] of additions.entries()) {
+    const begun = { patch: patches[i], distance: distances[i] };
+    const refined = await refine(begun, addition.freedoms, run.judge, limits);
+    if (refined.distance < best.distance) best = { ...refined, hypotheses: [...start.hypotheses, addition] };
+  }
+  return best;
 }
 
-function refineByStage(start: Refined, all: readonly Freedom[], run: Run): Refined {
-  const open = stages.filter((stage) => all.some((freedom) => freedom.stage === stage));
-  return open.reduce((best, stage) => {
+/** Where the search starts from a patch as it is: everything in it that can be turned is. */
+export async function refinePatch(patch: Patch, run: Run): Promise<Explained> {
+  const started = await run.staged('given patch', async () => ({
+    patch,
+    distance: await run.judge.distance(patch),
+  }));
+  const all = [...freedomsOfPatch(patch), ...run.acrossKeys(patch)].filter(run.isFree);
+  const staged = await refineByStage(started, all, run);
+  return { ...(await polish(staged, all, run)), why: [], freedoms: all };
+}
+
+async function refineByStage(start: Refined, all: readonly Freedom[], run: Run): Promise<Refined> {
+  let best = start;
+  for (const stage of stages) {
+    const from = best;
     const freedoms = all.filter((freedom) => freedom.stage === stage);
+    if (freedoms.length === 0) continue;
     const maxRenders = Math.round(SHARES[stage] * run.total);
-    return run.staged(stage, () => refine(best, freedoms, run.judge, { ...run.limits, maxRenders }));
-  }, start);
+    best = await run.staged(stage, () => refine(from, freedoms, run.judge, { ...run.limits, maxRenders }));
+  }
+  return best;
 }
 
 /** All that is left together, in small steps; at last with the octave that the search goes without. */
-function polish(start: Refined, freedoms: readonly Freedom[], run: Run): Refined {
+async function polish(start: Refined, freedoms: readonly Freedom[], run: Run): Promise<Refined> {
   const small = freedoms.map((freedom) => ({ ...freedom, step: freedom.step / 2 }));
   const left = Math.max(0, run.total - run.judge.renders());
   const { limits } = run;
-  const near = run.staged('polish', () =>
+  const near = await run.staged('polish', () =>
     refine(start, small, run.judge, { ...limits, maxRenders: Math.round(left / 2) }),
   );
-  return run.staged('top octave', () => {
-    const heard = { patch: near.patch, distance: run.fine.distance(near.patch) };
+  return run.staged('top octave', async () => {
+    const heard = { patch: near.patch, distance: await run.fine.distance(near.patch) };
     return refine(heard, small, run.fine, { ...limits, maxRenders: Math.round(left / 4) });
   });
 }

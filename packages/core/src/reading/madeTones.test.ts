@@ -1,4 +1,6 @@
-import { claimsOf, diceOf, makers } from '../../test/made/tones';
+import { claimsOf } from '../../test/made/claims';
+import { diceOf } from '../../test/made/madeTone';
+import { makers } from '../../test/made/tones';
 import { MADE_RATE_HZ } from '../../test/made/parts';
 import { readTone } from './read';
 

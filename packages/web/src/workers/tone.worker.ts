@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { helpers } from './helpers';
 import './progress';
 import type { BandlimitedTable } from '@imprint/core/engine/tables/bandlimitedTable';
 import type { PreparedSample } from '@imprint/core/engine/program/preparedSample';
@@ -46,7 +47,7 @@ const toneWorker = {
     context: ReadingContext,
     overrules: Overrules,
     onProgress: Progress,
-  ): FirstPatch => firstPatch(cut, name, onProgress, context, overrules),
+  ): Promise<FirstPatch> => firstPatch(cut, name, onProgress, context, overrules, helpers()),
 
   printProof: (patch: Patch, notes: PhraseNote[], reference: Tone, onProgress: Progress): Proof =>
     printProof(patch, notes, reference, onProgress),

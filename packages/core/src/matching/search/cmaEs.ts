@@ -17,7 +17,7 @@ export interface CmaEsOptions {
   /** The search ends as soon as a cost is as low as this. */
   goal?: number;
   /** Ends the search when it returns true. */
-  isCancelled?: (state: SearchState) => boolean;
+  isCancelled?: (state: SearchState) => boolean | Promise<boolean>;
   /** Whether points are kept within 0..1. */
   bounded?: boolean;
 }
@@ -28,9 +28,13 @@ export interface CmaEsOptions {
  * settings of Hansen, "The CMA evolution strategy: a tutorial" (2016), appendix A. Points outside the bounds
  * are evaluated at the nearest one inside, with a penalty for the distance.
  *
+ * @param costs of all points of a generation, in their order
  * @returns the best point that was evaluated
  */
-export function cmaEs(cost: (point: readonly number[]) => number, options: CmaEsOptions): SearchState {
+export async function cmaEs(
+  costs: (points: readonly (readonly number[])[]) => Promise<readonly number[]>,
+  options: CmaEsOptions,
+): Promise<SearchState> {
   const { start, steps, maxEvaluations, random, tolerance = 1e-12, goal = -Infinity, bounded = true } = options;
   const n = start.length;
   const normal = gaussian(random);
@@ -57,25 +61,30 @@ export function cmaEs(cost: (point: readonly number[]) => number, options: CmaEs
   const state = { best: mean.map(inside), cost: Infinity, evaluations: 0 };
   const recent: number[] = [];
 
-  const evaluate = (x: readonly number[]) => {
-    const point = x.map(inside);
-    const value = cost(point);
-    state.evaluations++;
-    if (value < state.cost) Object.assign(state, { best: point, cost: value });
-    const outside = x.reduce((sum, v, i) => sum + ((v - point[i]) / steps[i]) ** 2, 0);
-    return Number.isFinite(value) ? value * (1 + 0.01 * outside) + 1e-3 * outside : Infinity;
+  const evaluate = async (all: readonly (readonly number[])[]) => {
+    const points = all.map((x) => x.map(inside));
+    const values = await costs(points);
+    return all.map((x, k) => {
+      const [point, value] = [points[k], values[k]];
+      state.evaluations++;
+      if (value < state.cost) Object.assign(state, { best: point, cost: value });
+      const outside = x.reduce((sum, v, i) => sum + ((v - point[i]) / steps[i]) ** 2, 0);
+      return Number.isFinite(value) ? value * (1 + 0.01 * outside) + 1e-3 * outside : Infinity;
+    });
   };
-  evaluate(mean);
+  await evaluate([mean]);
 
-  while (state.evaluations < maxEvaluations && state.cost > goal && !options.isCancelled?.(state)) {
-    const population = Array.from({ length: Math.min(lambda, maxEvaluations - state.evaluations) }, () => {
+  while (state.evaluations < maxEvaluations && state.cost > goal && !(await options.isCancelled?.(state))) {
+    const drawn = Array.from({ length: Math.min(lambda, maxEvaluations - state.evaluations) }, () => {
       const z = mean.map(() => normal());
       const y = mean.map((_, i) =>
         axes.reduce((sum, { vector, deviation }, k) => sum + vector[i] * deviation * z[k], 0),
       );
       const x = mean.map((m, i) => m + sigma * y[i]);
-      return { x, y, value: evaluate(x) };
-    }).sort((a, b) => a.value - b.value);
+      return { x, y };
+    });
+    const values = await evaluate(drawn.map(({ x }) => x));
+    const population = drawn.map((one, k) => ({ ...one, value: values[k] })).sort((a, b) => a.value - b.value);
     if (population.length < lambda) break;
     const chosen = population.slice(0, mu);
     const step = mean.map((_, i) => chosen.reduce((sum, { y }, k) => sum + weights[k] * y[i], 0));

@@ -1,69 +1,42 @@
-import { type PhraseNote, renderPatch } from '../../engine/render';
 import type { Patch } from '../../patch/schema';
-import { type Audio, durationOf, sliceAudio } from '../../reading/audio';
-import { resample } from '../../dsp/sinc';
-import type { Reading } from '../../reading/schema';
-import { heardOf } from '../comparison';
-import { preparedOf } from '../prepared';
-import { Listener } from '../distance/listeningDistance';
+import { type Hearing, type Judged, type Rate, createHearing } from './hearing';
+import type { Helper } from './helper';
 
-/** More of a cut says little more about its tone. */
-const MOST_SECONDS = 5;
-/** Rates over this are halved for the search: the octave that is lost is looked at in the end. */
-const WHOLE_RATE_HZ = 32000;
-
-/** Tells how far a patch is from a reference, and counts how often it was asked. */
+/** Tells how far patches are from a reference, and counts how often it was asked. */
 export interface Judge {
   /** Distance in JND; Infinity where the patch cannot be played. */
-  distance: (patch: Patch) => number;
+  distance: (patch: Patch) => Promise<number>;
+  /** Of patches that share their tables and samples, in their order. */
+  distances: (patches: readonly Patch[]) => Promise<number[]>;
   renders: () => number;
 }
 
-export interface Judged {
-  audio: Audio;
-  reading: Reading;
-  notes: readonly PhraseNote[];
-  seed: number;
-}
-
-/** A judge at the reference's own rate, over all of it. */
-export function fullJudge({ audio, reading, notes, seed }: Judged): Judge {
-  return judgeOf(audio, reading, notes, seed);
-}
-
-/** A judge for searching: no longer than is needed, and at half the rate unless the whole is asked for. */
-export function quickJudge({ audio, reading, notes, seed }: Judged, isWholeRate = false): Judge {
-  const short = sliceAudio(audio, 0, Math.min(durationOf(audio), MOST_SECONDS));
-  if (isWholeRate || audio.sampleRateHz <= WHOLE_RATE_HZ) return judgeOf(short, reading, notes, seed);
-  const halved = {
-    channels: short.channels.map((channel) => Float32Array.from(resample(channel, 0.5))),
-    sampleRateHz: audio.sampleRateHz / 2,
-  };
-  return judgeOf(halved, reading, notes, seed);
-}
-
-/** One judge of several cuts of a tone: the root of the mean square of their distances. */
-export function jointJudge(judges: readonly Judge[]): Judge {
-  if (judges.length === 1) return judges[0];
-  return {
-    distance: (patch) => Math.hypot(...judges.map((judge) => judge.distance(patch))) / Math.sqrt(judges.length),
-    renders: () => judges.reduce((sum, judge) => sum + judge.renders(), 0),
-  };
-}
-
-function judgeOf(audio: Audio, reading: Reading, phrase: readonly PhraseNote[], seed: number): Judge {
-  const seconds = durationOf(audio);
-  const { sampleRateHz } = audio;
-  const notes = phrase.filter(({ onsetSeconds }) => onsetSeconds < seconds);
-  const listener = new Listener(audio, heardOf(reading));
+/**
+ * A judge of one or several cuts of a tone. With helpers, which have begun on the same cuts, what is asked at
+ * once is shared among as many threads; the answers do not depend on how many there are.
+ */
+export function createJudge(cuts: readonly Judged[], rate: Rate, helpers: readonly Helper[] = []): Judge {
+  let hearing: Hearing | undefined;
+  let held: unknown;
   let count = 0;
-  return {
-    distance: (patch) => {
-      count++;
-      const channels = renderPatch({ patch, notes, sampleRateHz, seconds, seed, resources: preparedOf(patch) });
-      const { overallJnd } = listener.compare({ channels, sampleRateHz });
-      return Number.isFinite(overallJnd) ? overallJnd : Infinity;
-    },
-    renders: () => count,
+  const distances = async (patches: readonly Patch[]): Promise<number[]> => {
+    if (patches.length === 0) return [];
+    count += patches.length * cuts.length;
+    hearing ??= createHearing(cuts, rate);
+    if (helpers.length === 0 || patches.length === 1) return patches.map(hearing);
+    const [{ wavetables, samples }] = patches;
+    if (held !== wavetables) await Promise.all(helpers.map((helper) => helper.hold({ wavetables, samples })));
+    held = wavetables;
+    const share = Math.ceil(patches.length / (helpers.length + 1));
+    const others = helpers.map((helper, i) => {
+      const own = patches.slice((i + 1) * share, (i + 2) * share);
+      return helper.distances(own.map(bare), rate);
+    });
+    const own = patches.slice(0, share).map(hearing);
+    return [...own, ...(await Promise.all(others)).flat()];
   };
+  return { distances, distance: async (patch) => (await distances([patch]))[0], renders: () => count };
 }
+
+/** Without what is large and the same in all. */
+const bare = (patch: Patch): Patch => ({ ...patch, wavetables: [], samples: [] });

@@ -19,30 +19,27 @@ export interface Pruned extends Refined {
  * Takes every module and route away in turn; one stays only when the distance grows by more than it costs.
  * What is worth least goes first, since others may then be worth more.
  */
-export function prune(
+export async function prune(
   start: Refined,
   hypotheses: readonly Hypothesis[],
   judge: Judge,
   isLocked: (id: string) => boolean,
-): Pruned {
+): Promise<Pruned> {
   let best = start;
   let open = hypotheses.filter(({ brings }) => brings.length > 0 && !brings.some(isLocked));
   const fixed = hypotheses.filter((hypothesis) => !open.includes(hypothesis));
   const dropped: Pruned['dropped'] = [];
   let kept: Pruned['kept'] = [];
   for (;;) {
-    const tried = open.map((hypothesis) => {
-      const patch = without(best.patch, hypothesis);
-      const distance = judge.distance(patch);
-      const settings = settingsOf(best.patch) - settingsOf(patch);
-      const worthJnd = distance - best.distance;
-      return {
-        hypothesis,
-        patch,
-        distance,
-        worthJnd,
-        isWorth: worthJnd > MODULE_PRICE_JND + SETTING_PRICE_JND * settings,
-      };
+    const { patch: whole, distance: before } = best;
+    const patches = open.map((hypothesis) => without(whole, hypothesis));
+    const distances = await judge.distances(patches);
+    const tried = open.map((hypothesis, i) => {
+      const [patch, distance] = [patches[i], distances[i]];
+      const settings = settingsOf(whole) - settingsOf(patch);
+      const worthJnd = distance - before;
+      const isWorth = worthJnd > MODULE_PRICE_JND + SETTING_PRICE_JND * settings;
+      return { hypothesis, patch, distance, worthJnd, isWorth };
     });
     kept = tried.map(({ hypothesis, worthJnd }) => ({ hypothesis, worthJnd }));
     const [least] = tried.filter(({ isWorth }) => !isWorth).sort((a, b) => a.worthJnd - b.worthJnd);

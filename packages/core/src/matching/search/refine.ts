@@ -12,16 +12,22 @@ export interface Refined {
 /** How much better, in JND, the last generations have to be for a search to go on. */
 const WORTHWHILE_JND = 0.01;
 
+export interface Limits {
+  maxRenders: number;
+  random: () => number;
+  isCancelled: () => boolean | Promise<boolean>;
+}
+
 /** Turns the numbers that are free; gives back the best patch that came by, if need be the first. */
-export function refine(
+export async function refine(
   start: Refined,
   freedoms: readonly Freedom[],
   judge: Judge,
-  { maxRenders, random, isCancelled }: { maxRenders: number; random: () => number; isCancelled: () => boolean },
-): Refined {
+  { maxRenders, random, isCancelled }: Limits,
+): Promise<Refined> {
   const space = parameterSpace(start.patch, freedoms);
   if (space.freedoms.length === 0 || maxRenders < 4) return start;
-  const { best, cost } = cmaEs((point) => judge.distance(space.at(point)), {
+  const { best, cost } = await cmaEs((points) => judge.distances(points.map(space.at)), {
     start: space.pointOf(start.patch),
     steps: space.steps,
     maxEvaluations: maxRenders,

@@ -10,18 +10,18 @@ import type { Refined } from './refine';
 const COST_JND = 0.02;
 
 /** Rounds every free number to what a person would type, coarsely where that costs nothing. */
-export function roundPatch(start: Refined, freedoms: readonly Freedom[], judge: Judge): Refined {
+export async function roundPatch(start: Refined, freedoms: readonly Freedom[], judge: Judge): Promise<Refined> {
   let best = start;
   for (const freedom of freedoms) {
-    for (const digits of [2, 3]) {
-      const patch = copied(best.patch);
-      if (!setRounded(patch.layers[0], freedom, digits)) break;
-      const distance = judge.distance(patch);
-      if (distance <= best.distance + COST_JND || digits === 3) {
-        best = { patch, distance };
-        break;
-      }
-    }
+    const { patch: own, distance: before } = best;
+    const patches = [2, 3].flatMap((digits) => {
+      const patch = copied(own);
+      return setRounded(patch.layers[0], freedom, digits) ? [patch] : [];
+    });
+    if (patches.length === 0) continue;
+    const [coarse, fine] = await judge.distances(patches);
+    best =
+      coarse <= before + COST_JND ? { patch: patches[0], distance: coarse } : { patch: patches[1], distance: fine };
   }
   return best;
 }

@@ -32,7 +32,7 @@ export interface RunOptions {
   /** Where given, only numbers of these stages are turned. */
   only?: readonly Stage[];
   /** Told before every generation; ends the search when it returns true. The best so far is kept. */
-  onProgress?: (state: MatchState) => boolean;
+  onProgress?: (state: MatchState) => boolean | Promise<boolean>;
 }
 
 const DEFAULT_RENDERS = 800;
@@ -51,10 +51,10 @@ export function createRun(options: RunOptions, judge: Judge, fine: Judge, isSeve
   let best: Refined | undefined;
   const reports: StageReport[] = [];
   /** True once nothing more is to be searched. */
-  const isOver = (): boolean => {
+  const isOver = async (): Promise<boolean> => {
     const fraction = Math.min(1, judge.renders() / renders);
     const state = { stage, fraction, best: best?.patch ?? null, overallJnd: best?.distance ?? Infinity };
-    if (onProgress?.(state)) cancelled = true;
+    if (await onProgress?.(state)) cancelled = true;
     return cancelled || seconds() > budgetSeconds;
   };
   const isLocked = (id: string) => locks.includes(id) || locks.some((lock) => lock.startsWith(`${id}.`));
@@ -78,10 +78,10 @@ export function createRun(options: RunOptions, judge: Judge, fine: Judge, isSeve
       (!only || only.includes(own)) &&
       !locks.some((lock) => lock === moduleId || lock === `${moduleId}.${parameter}` || lock === own),
     /** Runs one stage and writes down what it took and reached. */
-    staged<T extends Refined>(name: string, work: () => T): T {
+    async staged<T extends Refined>(name: string, work: () => Promise<T>): Promise<T> {
       stage = name;
       const [from, before] = [seconds(), judge.renders()];
-      const result = work();
+      const result = await work();
       if (!best || result.distance < best.distance) best = result;
       const spent = { seconds: round(seconds() - from), renders: judge.renders() - before };
       reports.push({ stage: name, ...spent, overallJnd: round(result.distance) });

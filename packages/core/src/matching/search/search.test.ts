@@ -32,7 +32,11 @@ const amount: Freedom = { moduleId: 'fall', parameter: 'amount', stage: 'filter'
 /** Hears nothing but numbers: how far a patch is from the cutoff and the amount that are wanted. */
 function judgeOf(distanceOf: (patch: Patch) => number): Judge {
   let renders = 0;
-  return { distance: (patch) => (renders++, distanceOf(patch)), renders: () => renders };
+  const distances = (patches: readonly Patch[]) => {
+    renders += patches.length;
+    return Promise.resolve(patches.map(distanceOf));
+  };
+  return { distances, distance: async (patch) => (await distances([patch]))[0], renders: () => renders };
 }
 
 it('moves numbers of modules and routes along their rulers, in a copy', () => {
@@ -46,30 +50,31 @@ it('moves numbers of modules and routes along their rulers, in a copy', () => {
   expect(filterOf(patch).cutoffHz).toBe(500);
 });
 
-it('finds the numbers that a judge wants, and keeps the best it came by', () => {
+it('finds the numbers that a judge wants, and keeps the best it came by', async () => {
   const judge = judgeOf(
     (patch) =>
       Math.abs(Math.log2(filterOf(patch).cutoffHz / 1400)) + Math.abs(layerOf(patch).routes[0].amount - 30) / 12,
   );
   const limits = { maxRenders: 250, random: createRandom(4), isCancelled: () => false };
-  const begun = { patch: start(), distance: judge.distance(start()) };
-  const { patch, distance } = refine(begun, [cutoff, amount], judge, limits);
+  const begun = { patch: start(), distance: await judge.distance(start()) };
+  const { patch, distance } = await refine(begun, [cutoff, amount], judge, limits);
   expect(distance).toBeLessThan(0.1);
   expect(filterOf(patch).cutoffHz / 1400).toBeCloseTo(1, 1);
-  expect(refine({ patch, distance: 0 }, [cutoff], judge, limits).patch).toBe(patch);
+  expect((await refine({ patch, distance: 0 }, [cutoff], judge, limits)).patch).toBe(patch);
 });
 
-it('rounds to what a person would type, where that costs nothing', () => {
+it('rounds to what a person would type, where that costs nothing', async () => {
   const patch = start();
   filterOf(patch).cutoffHz = 1397.312;
-  const easy = roundPatch(
+  const easy = await roundPatch(
     { patch, distance: 1 },
     [cutoff],
     judgeOf(() => 1),
   );
   expect(filterOf(easy.patch).cutoffHz).toBe(1400);
   const fussy = judgeOf((tried) => Math.abs(filterOf(tried).cutoffHz - 1397.312));
-  expect(filterOf(roundPatch({ patch, distance: 0 }, [cutoff], fussy).patch).cutoffHz).toBe(1400);
+  const coarse = await roundPatch({ patch, distance: 0 }, [cutoff], fussy);
+  expect(filterOf(coarse.patch).cutoffHz).toBe(1400);
 });
 
 describe('Pruning', () => {
@@ -87,8 +92,8 @@ describe('Pruning', () => {
   const hasFall = (patch: Patch) => layerOf(patch).routes.length > 0;
   const judge = judgeOf((patch) => 1 + (hasSub(patch) ? 0 : 2) + (hasFall(patch) ? 0 : 0.05));
 
-  it('takes away what is worth less than its price, and says what the rest is worth', () => {
-    const pruned = prune({ patch: start(), distance: 1 }, hypotheses, judge, () => false);
+  it('takes away what is worth less than its price, and says what the rest is worth', async () => {
+    const pruned = await prune({ patch: start(), distance: 1 }, hypotheses, judge, () => false);
     expect(hasSub(pruned.patch)).toBe(true);
     expect(hasFall(pruned.patch)).toBe(false);
     expect(pruned.kept.map(({ hypothesis: { name }, worthJnd }) => [name, worthJnd && Math.round(worthJnd)])).toEqual([
@@ -98,8 +103,8 @@ describe('Pruning', () => {
     expect(pruned.dropped.map(({ hypothesis: { name } }) => name)).toEqual(['fall']);
   });
 
-  it('leaves what is locked', () => {
-    const pruned = prune({ patch: start(), distance: 1 }, hypotheses, judge, (id) => id === 'fall');
+  it('leaves what is locked', async () => {
+    const pruned = await prune({ patch: start(), distance: 1 }, hypotheses, judge, (id) => id === 'fall');
     expect(hasFall(pruned.patch)).toBe(true);
   });
 });
