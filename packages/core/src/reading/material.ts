@@ -1,5 +1,6 @@
 import { centsBetween } from '../dsp/pitch';
 import { type Audio, durationOf, toMono } from './audio';
+import { evenedLevel } from './level/evenedLevel';
 import { type FittedContour, fitContour, soundingSpan } from './level/fitContour';
 import { type LevelContour, measureLevel } from './level/levelContour';
 import { type MovingNotch, findMovingNotch } from './movement/movingNotch';
@@ -113,6 +114,7 @@ export function gather(
   const { f0Hz } = fundamental;
   const f0At = followPitch(track, f0Hz);
   const partials = measurePartials(mono, sampleRateHz, f0At, partialHop(audio, f0Hz, notes.length));
+  const shape = partials && notes.length === 1 && beats(movement) ? evenedFit(level, fitted, partials) : fitted;
   const filter = partials && trackFilter(partials, f0Hz, sampleRateHz);
   const notch = partials && findNotch(movement, partials, fromSeconds + fitted.attackSeconds, toSeconds);
   onProgress(0.9);
@@ -122,7 +124,8 @@ export function gather(
       : { root: { hz: f0Hz, multiple: 1 }, sources: undefined };
   return {
     ...common,
-    notes: notes.length === 1 ? [{ ...notes[0], ...noteNumber(named.root.hz) }] : notes,
+    fitted: shape,
+    notes: notes.length === 1 ? [{ ...endedAt(notes[0], shape, audio), ...noteNumber(named.root.hz) }] : notes,
     glideSeconds,
     fundamental,
     f0At,
@@ -132,6 +135,26 @@ export function gather(
     sidebands: notes.length === 1 ? sidebands : {},
     ...named,
   };
+}
+
+/** Voices this surely told beat in the level. */
+const SURE_VOICES = 0.4;
+
+const beats = (movement: NoteMovement | undefined): boolean =>
+  movement !== undefined && movement.unison.detuneCents !== null && movement.unison.confidence >= SURE_VOICES;
+
+/** The contour without beats; a rise that is shorter than the frames of partials is as it was. */
+function evenedFit(level: LevelContour, fitted: FittedContour, partials: PartialFrames): FittedContour {
+  const even = evenedLevel(level, partials);
+  const fit = fitContour(even);
+  if (fitted.attackSeconds > even.windowSeconds) return fit;
+  const { onsetSeconds, attackSeconds } = fitted;
+  return { ...fit, onsetSeconds, attackSeconds };
+}
+
+function endedAt(note: ReadingNote, { noteOffSeconds, onsetSeconds }: FittedContour, audio: Audio): ReadingNote {
+  const end = noteOffSeconds ?? durationOf(audio);
+  return { ...note, onsetSeconds, durationSeconds: end - onsetSeconds };
 }
 
 /** What has no period can have a carrier, or a tone that was multiplied. */

@@ -50,10 +50,13 @@ export const present =
     return a === null || b === null ? MISSING_JND : Math.abs(jnds(a, b));
   };
 
-/** Times are compared from here up: a millisecond more or less of a two-millisecond attack is not heard. */
-const SHORT_SECONDS = 0.004;
+/**
+ * Added to times: hearing tells no less than about 2 ms apart (gaps in noise: Plomp 1964; Green 1971), which
+ * is a quarter of this.
+ */
+const SHORT_SECONDS = 0.008;
 
-/** A time whose JND is a fraction of itself, and never less than what a few milliseconds make. */
+/** A time whose JND is a fraction of itself, and never less than the ear's resolution. */
 export const ratioOfTimes = (fraction: number) => (a: number, b: number) =>
   Math.log((b + SHORT_SECONDS) / (a + SHORT_SECONDS)) / Math.log(1 + fraction);
 

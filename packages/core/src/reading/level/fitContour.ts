@@ -29,6 +29,9 @@ const PLAINER = 1.35;
 const AS_PLAIN = 1.1;
 /** Three numbers more than an even note has take off so much of what beats by chance. */
 const MUCH_PLAINER = 1.7;
+const STAYS_SHARE = 0.6;
+/** A level that stays and falls is told as a decay only where that is clearly closer. */
+const STAYING = 0.8;
 const AS_CLOSE_DB = 1;
 /** A fit this close is only bettered by a longer story when that leaves so many times less. */
 const CLOSE_ENOUGH_DB = 0.4;
@@ -51,9 +54,12 @@ export function fitContour(contour: LevelContour): FittedContour {
   const errorDb = ({ model }: typeof released) => fitError(model, contour, top);
   const isEven = even.cost <= MUCH_PLAINER * released.cost && errorDb(even) < errorDb(released) + AS_CLOSE_DB;
   const whole = isEven ? even : released;
+  // What stays for most of the note and falls at its end is let go there.
+  const staysLong = describe(held.model, contour, top).holdSeconds > STAYS_SHARE * end;
+  const plainer = staysLong ? STAYING : whole === even ? AS_PLAIN : PLAINER;
   const isHeld =
-    held.cost <= (whole === even ? AS_PLAIN : PLAINER) * whole.cost ||
-    (held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
+    held.cost <= plainer * whole.cost ||
+    (!staysLong && held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
   return describe((isHeld ? held : whole).model, contour, top);
 }
 

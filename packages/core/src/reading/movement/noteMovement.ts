@@ -62,9 +62,12 @@ export function measureNoteMovement(note: Note): NoteMovement {
     f0At: vibrato || sweep ? followFine(fine, f0Hz) : undefined,
   });
   const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
-  const driftCents = findDrift(fine, Math.max(settled, from + 2 * (sweep?.seconds ?? 0)));
+  const slidesSeconds = sweep?.seconds ?? 0;
+  const driftCents = findDrift(fine, Math.max(settled, from + 2 * slidesSeconds));
   const stretch = measureInharmonicity(envelopes, settled, to);
-  const voices = measureUnison(envelopes, settled, to);
+  // What is left of a slide is as wide as voices are.
+  const still = Math.min(Math.max(settled, from + 3 * slidesSeconds), (from + to) / 2);
+  const voices = measureUnison(envelopes, still, to);
   // Lines that stand at the same cents from low and from high partials are voices, whatever else would do.
   const counted = voices.trait.voices !== null && voices.trait.confidence > SURE;
   const stiff = stretch !== undefined && stretch.inharmonicity > 0 && !counted;

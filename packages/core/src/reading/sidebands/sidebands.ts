@@ -43,14 +43,30 @@ export function findSidebands(
   if (isHarmonic && harmonic.filled > FILLED_SHARE) return {};
   const ring = findRingPair(found);
   // Beating voices have lines beside their partials, too; what is multiplied has a longer period than before.
-  if (ring && !(fundamental && ring.f0Hz < LEAST_RING * fundamental.f0Hz)) return { ring };
-  // A modulator that fits makes a harmonic tone, which needs none.
-  if (isHarmonic) return {};
+  const isRing = ring !== undefined && !(fundamental && ring.f0Hz < LEAST_RING * fundamental.f0Hz);
   const fm = findFmPair(signal, sampleRateHz, found, [fromSeconds, toSeconds]);
-  if (!fm || (fundamental && isHarmonicPair(fm, fundamental.f0Hz))) return {};
-  // An index that falls moves the lines a little.
-  const isWhole = [fm.ratio, 1 / fm.ratio].some((ratio) => Math.abs(ratio - Math.round(ratio)) < WHOLE_RATIO);
-  return isWhole ? {} : { fm };
+  const isSure = fm !== undefined && isSurelyFm(fm) && harmonic.filled <= FILLED_SHARE;
+  if (isRing && !isSure) return { ring };
+  // A modulator that fits makes a harmonic tone, which needs none; but a low divisor fits nearly any pair.
+  if (!fm || (!isSure && (isHarmonic || (fundamental && isHarmonicPair(fm, fundamental.f0Hz))))) return {};
+  return isWhole(fm, found.resolutionHz) ? {} : { fm };
+}
+
+/** What multiplies a tone makes one line to either side; an index over this makes more. */
+const SEVERAL_SIDEBANDS = 0.8;
+const SURELY_UNEXPLAINED = 0.01;
+
+function isSurelyFm({ index, unexplained }: FmPair): boolean {
+  const most = Math.max(...index.map(({ radians }) => radians));
+  return unexplained < SURELY_UNEXPLAINED && most > SEVERAL_SIDEBANDS;
+}
+
+/** An index that falls moves the lines a little, and lines are known no better than they are resolved. */
+function isWhole({ carrierHz, ratio }: FmPair, resolutionHz: number): boolean {
+  if ([ratio, 1 / ratio].some((one) => Math.abs(one - Math.round(one)) < WHOLE_RATIO)) return true;
+  const times = Math.round(Math.max(ratio, 1 / ratio));
+  const [lower, higher] = [carrierHz, ratio * carrierHz].sort((a, b) => a - b);
+  return Math.abs(lower - higher / times) < resolutionHz / 2;
 }
 
 /** Whether carrier and modulator are both partials of a fundamental: then so are all of their sidebands. */
