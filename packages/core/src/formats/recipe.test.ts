@@ -76,6 +76,15 @@ describe('A recipe names, in real units', () => {
     ['macros', 'Storm, macro, moving low-pass, resonance (unipolar: from 0 to +12 dB)'],
   ])('%s', (_what, expected) => expect(text).toContain(expected));
 
+  it.each([
+    ['a source', /Noise: .*\n {3}Listen: a soft rush\./],
+    ['a source that moves another', /FM, sine into saw: .*\n {3}Listen: overtones come in/],
+    ['a filter', /Low-pass, 24 dB per octave: .*\n {3}Listen: darker/],
+    ['the level', /Amp contour: .*\n {3}Listen: the note starts at once and/],
+    ['an effect', /Reverb: .*\n {3}Listen: a room around the tone/],
+    ['a movement', /lfo-1, LFO, .*\n {3}Listen: the pitch goes up and down\./],
+  ])('what is to be heard of %s once it is there', (_what, expected) => expect(text).toMatch(expected));
+
   it('that a filter makes up what it takes, while it does', () => {
     const patch = emptyPatch();
     const [layer] = patch.layers;

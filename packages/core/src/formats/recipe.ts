@@ -3,16 +3,29 @@ import type { PhraseNote } from '../engine/render';
 import { formatParameter, formatValue } from '../parameters/format';
 import { type ModuleKind, parametersOf } from '../parameters/table';
 import { shaperTitles } from '../parameters/shapes';
-import { effectWords } from '../patch/effects';
+import { effectWords, heardOfEffect } from '../patch/effects';
 import { targetOf } from '../patch/modules';
 import { stageEnds } from '../patch/envelopeCurve';
 import { filterNotes } from '../patch/filterNotes';
 import type { Effect, Envelope, Filter, Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
-import { modulatorWords, toldOfModulator } from '../patch/modulators';
-import { plainSourceTitle, sourceKindTitle, toldOfSource } from '../patch/sources';
-import { filterTitle, layerTitles, polarityWords, sharedRouteText, targetTitle } from '../patch/words';
+import { heardOfModulator, modulatorWords, toldOfModulator } from '../patch/modulators';
+import { heardOfSource, plainSourceTitle, sourceKindTitle, toldOfSource } from '../patch/sources';
+import {
+  filterHeard,
+  filterTitle,
+  heardOfAmp,
+  heardOfInteraction,
+  heardOfTarget,
+  layerTitles,
+  polarityWords,
+  sharedRouteText,
+  targetTitle,
+} from '../patch/words';
 
-/** The patch written out as steps in real units (Markdown), so that it can be rebuilt anywhere by hand. */
+/**
+ * The patch written out as steps in real units (Markdown), each with what is to be heard once it is done, so
+ * that it can be rebuilt anywhere by hand.
+ */
 export function writeRecipe(patch: Patch, notes: readonly PhraseNote[]): string {
   const lines = [`# ${patch.name}`, '', `Tempo ${formatValue(patch.bpm, 'BPM')}.`, ''];
   for (const layer of patch.layers.filter(({ on }) => on)) lines.push(...layerSteps(layer, patch));
@@ -41,9 +54,9 @@ function chainSteps(title: string, effects: readonly Effect[], patch: Patch): st
     const moves = patch.routes
       .filter(({ on, to }) => on && to.moduleId === effect.id)
       .map((route) => sharedRouteText(patch, effect, route));
-    return [effectWords(effect, patch), ...moves].join('; ');
+    return { text: [effectWords(effect, patch), ...moves].join('; '), heard: heardOfEffect(effect) };
   });
-  return [`## ${title}`, '', ...steps.map((step, i) => `${i + 1}. ${step}.`), ''];
+  return [`## ${title}`, '', ...steps.flatMap(({ text, heard: told }, i) => stepLines(i + 1, text, told)), ''];
 }
 
 function layerSteps(layer: Layer, patch: Patch): string[] {
@@ -52,30 +65,53 @@ function layerSteps(layer: Layer, patch: Patch): string[] {
   const lines = [`## ${[layer.name, level, ...(placed === UNCHANGED ? [] : [placed])].join(', ')}`, ''];
   const titles = layerTitles(layer, patch);
   let step = 1;
-  const add = (text: string) => lines.push(`${step++}. ${text}.`);
-  for (const source of layer.sources.filter(({ on }) => on)) add(sourceText(source, titles.get(source.id)!, patch));
+  const add = (text: string, heard = '') => lines.push(...stepLines(step++, text, heard));
+  for (const source of layer.sources.filter(({ on }) => on))
+    add(sourceText(source, titles.get(source.id)!, patch), heardOfSource(source));
   for (const interaction of layer.interactions.filter(({ on }) => on)) {
-    add(`${titles.get(interaction.id)!}: ${settings(interaction.kind, interaction, 'all')}`);
+    add(
+      `${titles.get(interaction.id)!}: ${settings(interaction.kind, interaction, 'all')}`,
+      heardOfInteraction(interaction),
+    );
   }
   const [first, second] = layer.filters;
-  if (first.on) add(`${filterTitle(first, titles.get(first.id))}: ${filterSettings(first)}`);
+  if (first.on) add(`${filterTitle(first, titles.get(first.id))}: ${filterSettings(first)}`, filterHeard[first.kind]);
   if (layer.shaper.on) {
-    add(`Shaper, ${shaperTitles[layer.shaper.curve]}: ${settings('shaper', layer.shaper, 'all')}`);
+    add(
+      `Shaper, ${shaperTitles[layer.shaper.curve]}: ${settings('shaper', layer.shaper, 'all')}`,
+      'rougher and fuller, the more so the louder it is played',
+    );
   }
   if (second.on) {
     const where = layer.filterOrder === 'series' ? 'after it' : 'beside it';
-    add(`${filterTitle(second, titles.get(second.id))}${first.on ? `, ${where}` : ''}: ${filterSettings(second)}`);
+    add(
+      `${filterTitle(second, titles.get(second.id))}${first.on ? `, ${where}` : ''}: ${filterSettings(second)}`,
+      filterHeard[second.kind],
+    );
   }
-  add(`Amp contour: ${settings('envelope', layer.amp, 'times')}`);
+  add(`Amp contour: ${settings('envelope', layer.amp, 'times')}`, heardOfAmp(layer.amp));
   const voice = voiceText(layer);
   if (voice) add(voice);
-  for (const effect of layer.effects.filter(({ on }) => on)) add(effectWords(effect, patch));
+  for (const effect of layer.effects.filter(({ on }) => on)) add(effectWords(effect, patch), heardOfEffect(effect));
   for (const origin of [...layer.modulators, ...patch.macros]) {
     const targets = layer.routes.filter((route) => route.on && route.from === origin.id && route.amount !== 0);
-    if (targets.length > 0) add(modulatorText(origin, targets, layer, patch));
+    if (targets.length > 0) add(modulatorText(origin, targets, layer, patch), heardOfMoves(origin, targets, layer));
   }
   lines.push('');
   return lines;
+}
+
+/** A step, and under it what is to be heard once it is done. */
+const stepLines = (step: number, text: string, heard: string): string[] => [
+  `${step}. ${text}.`,
+  ...(heard === '' ? [] : [`   Listen: ${heard}.`]),
+];
+
+/** What a modulator is heard to do; a macro does nothing until it is turned. */
+function heardOfMoves(origin: Modulator | Macro, routes: readonly Route[], layer: Layer): string {
+  if (!('kind' in origin)) return '';
+  const heard = routes.map((route) => heardOfModulator(origin, heardOfTarget(layer, route), route.amount));
+  return [...new Set(heard)].join('; ');
 }
 
 /** Numbers of a filter, and whether what it leaves is made as loud as what it is given. */

@@ -27,6 +27,9 @@ export const effectTitles = Object.fromEntries(
   Object.entries(effects).map(([kind, { title }]) => [kind, title]),
 ) as Readonly<Record<EffectKind, string>>;
 
+/** What is to be heard once an effect is on. */
+export const heardOfEffect = ({ kind }: Effect): string => effects[kind].heard;
+
 /** What an effect is set to, in a few words. */
 export const effectDetail = (effect: Effect): string => detailBy(effect.kind, effect);
 

@@ -10,6 +10,8 @@ interface SourceDescriptor<K extends SourceKind> {
   title: string;
   /** What it is for, in a few words. */
   purpose: string;
+  /** What it sounds like alone. */
+  heard(source: SourceOf<K>): string;
   /** What it plays, where that has a name. */
   plays(source: SourceOf<K>, patch: Patch | undefined): string | undefined;
   /** What it is besides numbers, in words. */
@@ -17,6 +19,14 @@ interface SourceDescriptor<K extends SourceKind> {
   /** Numbers that mean nothing as it is set. */
   hidden(source: SourceOf<K>): readonly string[];
 }
+
+/** What shapes sound like alone. */
+const shapeHeard = {
+  sine: 'one pure tone',
+  triangle: 'a soft, slightly hollow tone',
+  saw: 'a bright, buzzing tone',
+  pulse: 'a hollow tone, thinner and more nasal the narrower it is',
+} as const;
 
 const shapeTitles = { sine: 'Sine', triangle: 'Triangle', saw: 'Saw', pulse: 'Pulse' } as const;
 
@@ -94,6 +104,7 @@ const descriptors: { readonly [K in SourceKind]: SourceDescriptor<K> } = {
   shape: {
     title: 'Shape',
     purpose: 'band-limited at every pitch',
+    heard: ({ shape }) => shapeHeard[shape],
     plays: ({ shape }) => shapeTitles[shape],
     told: (source) => [...toldOfTuning(source), ...toldOfPhase(source)],
     hidden: (source) => [
@@ -105,6 +116,7 @@ const descriptors: { readonly [K in SourceKind]: SourceDescriptor<K> } = {
   wavetable: {
     title: 'Wavetable',
     purpose: 'frames of one period, blended by position',
+    heard: () => 'the colour of the table, which its position changes',
     plays: ({ wavetableId }, patch) => patch?.wavetables.find(({ id }) => id === wavetableId)?.name,
     told: (source) => [...toldOfTuning(source), ...toldOfPhase(source)],
     hidden: (source) => [...hiddenOfTuning(source), ...hiddenOfPhase(source)],
@@ -112,6 +124,7 @@ const descriptors: { readonly [K in SourceKind]: SourceDescriptor<K> } = {
   partials: {
     title: 'Partials',
     purpose: 'every partial by hand',
+    heard: () => 'the colour that its partials add up to',
     plays: () => undefined,
     told: (source) => [...toldOfTuning(source), ...toldOfPhase(source), `${source.levelsDb.length} partials drawn`],
     hidden: (source) => [...hiddenOfTuning(source), ...hiddenOfPhase(source)],
@@ -119,6 +132,7 @@ const descriptors: { readonly [K in SourceKind]: SourceDescriptor<K> } = {
   noise: {
     title: 'Noise',
     purpose: 'from white to brown, within its own band',
+    heard: ({ slopeDbPerOctave }) => (slopeDbPerOctave < -2 ? 'a soft rush' : 'hiss'),
     plays: () => undefined,
     told: ({ restart }) => (restart === 'note' ? ['the same for every note'] : []),
     hidden: () => [],
@@ -126,6 +140,7 @@ const descriptors: { readonly [K in SourceKind]: SourceDescriptor<K> } = {
   sample: {
     title: 'Sample',
     purpose: 'a recorded sound, played at the pitch of the key',
+    heard: () => 'the recorded sound at the pitch of the note',
     plays: ({ sampleId }, patch) => patch?.samples.find(({ id }) => id === sampleId)?.name,
     told: (source) => [
       ...toldOfTuning(source),
@@ -145,8 +160,20 @@ const playsBy = <K extends SourceKind>(kind: K, source: SourceOf<K>, patch: Patc
 const toldBy = <K extends SourceKind>(kind: K, source: SourceOf<K>) => descriptors[kind].told(source);
 const hiddenBy = <K extends SourceKind>(kind: K, source: SourceOf<K>) => descriptors[kind].hidden(source);
 
+const heardBy = <K extends SourceKind>(kind: K, source: SourceOf<K>) => descriptors[kind].heard(source);
+
 export const sourceKindTitle = (kind: SourceKind): string => descriptors[kind].title;
 export const purposeOfSource = ({ kind }: Source): string => descriptors[kind].purpose;
+
+/** A source that is so soft is there to move others. */
+const UNHEARD_DB = -90;
+
+/** What is to be heard of a source once it is on. */
+export function heardOfSource(source: Source): string {
+  if (source.levelDb <= UNHEARD_DB) return 'nothing yet: it is heard in what it moves';
+  const voices = 'unisonVoices' in source && source.unisonVoices > 1 ? ', beating slowly, as of several players' : '';
+  return `${heardBy(source.kind, source)}${voices}`;
+}
 
 /** What a source is called without a name of its own: after what it plays, or its kind. */
 export const plainSourceTitle = (source: Source, patch?: Patch): string =>

@@ -1,4 +1,6 @@
 import { formatValue } from '../parameters/format';
+import { SILENT_DB } from '../parameters/build';
+import type { TraitGroup } from '../parameters/parameter';
 import { parameterOf } from '../parameters/table';
 import { effectTitles } from './effects';
 import { LAYER_MODULE, modulesOf } from './modules';
@@ -9,6 +11,9 @@ import { plainSourceTitle } from './sources';
  * What things of a patch are called, on screens and in recipes: by their own names, else in terms of the
  * trade. Twins are numbered.
  */
+
+/** Slower attacks are heard to rise. */
+const SUDDEN_SECONDS = 0.03;
 
 export const filterTitles = {
   lowpass: 'Low-pass',
@@ -24,6 +29,23 @@ export const filterTitles = {
   comb: 'Comb',
   allPass: 'All-pass notches',
   formant: 'Vowel',
+} as const satisfies Record<Filter['kind'], string>;
+
+/** What is to be heard once a filter is on. */
+export const filterHeard = {
+  lowpass: 'darker: what lies above the cutoff thins out',
+  highpass: 'leaner: what lies below the cutoff thins out',
+  bandpass: 'only a range around its frequency, as through a telephone',
+  ladder: 'darker, and a whistle at the cutoff the more is fed back',
+  notch: 'hollow where a slice is missing',
+  peak: 'some of the range stands out',
+  lowShelf: 'more or less of the bottom',
+  highShelf: 'more or less of the top',
+  lowpassNotch: 'darker, and hollow where a slice is missing',
+  highpassNotch: 'leaner, and hollow where a slice is missing',
+  comb: 'a ringing, as through a pipe',
+  allPass: 'hollow notches in the tone',
+  formant: 'the tone sings a vowel',
 } as const satisfies Record<Filter['kind'], string>;
 
 /** With the slope, where the kind has one. */
@@ -100,6 +122,42 @@ export function targetTitle(layer: Layer, { to }: Pick<Route, 'to'>, patch?: Pat
   const module = modulesOf(layer).find(({ id }) => id === to.moduleId);
   const label = module ? parameterOf(module.kind, to.parameter)?.label : undefined;
   return `${moduleTitle(layer, to.moduleId, patch)}, ${(label ?? to.parameter).toLowerCase()}`;
+}
+
+const interactionHeard = {
+  fm: 'overtones come in, clangorous where the ratio is not a whole one',
+  ring: 'metallic, with tones above and below those that were there',
+  ringTone: 'metallic, with tones above and below those that were there',
+} as const satisfies Record<Interaction['kind'], string>;
+
+/** What is to be heard once one source moves another. */
+export const heardOfInteraction = ({ kind }: Interaction): string => interactionHeard[kind];
+
+const traitNouns = {
+  pitch: 'the pitch',
+  loudness: 'the level',
+  brightness: 'the brightness',
+  partials: 'the colour',
+  noise: 'the noise',
+  unison: 'the beating',
+  width: 'the width',
+  motion: 'the movement',
+  space: 'the room',
+  dirt: 'the dirt',
+} as const satisfies Record<TraitGroup, string>;
+
+/** What a route changes for the ear. */
+export function heardOfTarget(layer: Layer, { to }: Pick<Route, 'to'>): string {
+  const module = modulesOf(layer).find(({ id }) => id === to.moduleId);
+  const parameter = module && parameterOf(module.kind, to.parameter);
+  return parameter ? traitNouns[parameter.moves[0]] : 'the movement';
+}
+
+/** What is to be heard of a level over time. */
+export function heardOfAmp({ attackSeconds, sustainDb }: Layer['amp']): string {
+  const start = attackSeconds < SUDDEN_SECONDS ? 'starts at once' : 'swells';
+  const goesOn = sustainDb <= SILENT_DB + 1 ? 'dies away' : sustainDb < -1 ? 'settles lower' : 'stays';
+  return `the note ${start} and ${goesOn}, as the reference does`;
 }
 
 /** How a route counts, in words: where its amount is reached. */

@@ -16,6 +16,7 @@ export const cabinet = defineEffect({
   kind: 'cabinet',
   title: 'Amp and cabinet',
   purpose: 'a tube stage into a loudspeaker',
+  heard: 'rougher and boxed in, without the very top, as from a loudspeaker',
   parameters: {
     driveDb: linear('Drive', 'dB', [0, 36], 6, 0.1, ['dirt', 'partials'], adding('dB', 36)),
     bodyDb: linear('Body', 'dB', [-12, 12], 0, 0.1, ['brightness'], adding('dB', 24)),

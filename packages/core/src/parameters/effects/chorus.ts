@@ -7,6 +7,7 @@ export const chorus = defineEffect({
   kind: 'chorus',
   title: 'Chorus',
   purpose: 'late copies whose delays swing',
+  heard: 'thicker and swaying, as several that are never quite in tune',
   parameters: {
     voices: linear('Voices', '', [1, 8], 3, 1, ['unison', 'width']),
     delaySeconds: log('Delay', 's', [0.0005, 0.05], 0.012, 0.0001, ['width', 'motion']),

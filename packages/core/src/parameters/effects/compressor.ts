@@ -8,6 +8,7 @@ export const compressor = defineEffect({
   kind: 'compressor',
   title: 'Compressor',
   purpose: 'evens out what is loud',
+  heard: 'soft and loud moments come closer together; the attack stands out less or more',
   parameters: {
     thresholdDb,
     ratio: log('Ratio', '', [1, 100], 4, 0.1, ['loudness'], adding('', 100)),

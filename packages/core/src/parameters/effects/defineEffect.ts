@@ -18,6 +18,8 @@ export interface EffectDescriptor<K extends string, P extends Parameters, C exte
   title: string;
   /** What it is for, in a few words. */
   purpose: string;
+  /** What is to be heard once it is on. */
+  heard: string;
   parameters: P;
   /** What it can be told besides numbers, in the order in which it is shown. */
   choices: C;

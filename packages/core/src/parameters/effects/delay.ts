@@ -8,6 +8,7 @@ export const delay = defineEffect({
   kind: 'delay',
   title: 'Delay',
   purpose: 'repeats, either side by a time of its own',
+  heard: 'the tone comes back, softer each time',
   parameters: {
     leftSeconds: log('Left', 's', [0.0001, 4], 0.375, 0.0001, ['space'], adding('s', 4)),
     rightSeconds: log('Right', 's', [0.0001, 4], 0.375, 0.0001, ['space'], adding('s', 4)),

@@ -10,6 +10,7 @@ export const drive = defineEffect({
   kind: 'drive',
   title: 'Drive',
   purpose: 'a curve that bends the wave, oversampled',
+  heard: 'rougher and fuller, the more so the louder it is played',
   parameters: {
     ...shaperParameters,
     mix: wet(),

@@ -13,6 +13,7 @@ export const ducker = defineEffect({
   kind: 'ducker',
   title: 'Ducker',
   purpose: 'makes room in time with something',
+  heard: 'the level makes way and comes back in time',
   parameters: {
     depthDb: linear('Depth', 'dB', [0, 60], 18, 0.1, ['motion', 'loudness'], adding('dB', 60)),
     releaseSeconds: { ...releaseSeconds, default: 0.22 },

@@ -25,6 +25,7 @@ export const equalizer = defineEffect({
   kind: 'equalizer',
   title: 'Equaliser',
   purpose: 'eight bands, one after the other',
+  heard: 'the same tone with some of its range lifted or lowered',
   parameters: {
     ...bandParameters,
     outputDb,

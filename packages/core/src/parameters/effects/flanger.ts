@@ -7,6 +7,7 @@ export const flanger = defineEffect({
   kind: 'flanger',
   title: 'Flanger',
   purpose: 'one short delay that swings, fed back',
+  heard: 'a hollow whoosh that goes up and down',
   parameters: {
     delaySeconds: log('Delay', 's', [0.0001, 0.01], 0.001, 0.00001, ['motion', 'brightness'], adding('s', 0.01)),
     depthSeconds: log('Depth', 's', [0, 0.01], 0.003, 0.00001, ['motion'], adding('s', 0.01)),

@@ -7,6 +7,7 @@ export const grainDelay = defineEffect({
   kind: 'grainDelay',
   title: 'Grain delay',
   purpose: 'what was played, in short pieces',
+  heard: 'a cloud of short pieces around the tone',
   parameters: {
     timeSeconds: log('Time', 's', [0.01, 2], 0.25, 0.001, ['space'], adding('s', 2)),
     sizeSeconds: log('Size of a grain', 's', [0.005, 0.5], 0.08, 0.001, ['space', 'noise']),

@@ -7,6 +7,7 @@ export const limiter = defineEffect({
   kind: 'limiter',
   title: 'Limiter',
   purpose: 'keeps peaks under a ceiling, also between samples',
+  heard: 'nothing but the loudest peaks held down',
   parameters: {
     driveDb: linear('Into it', 'dB', [-12, 36], 0, 0.1, ['loudness', 'dirt'], adding('dB', 48)),
     ceilingDb: linear('Ceiling', 'dB', [-24, 0], -1, 0.1, ['loudness']),

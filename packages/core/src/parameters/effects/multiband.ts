@@ -25,6 +25,7 @@ export const multiband = defineEffect({
   kind: 'multiband',
   title: 'Three-band compressor',
   purpose: 'turns down what is loud and up what is soft, in three bands',
+  heard: 'denser, every range as loud as the others',
   parameters: {
     lowHz: log('Low and mid part at', 'Hz', [40, 1000], 160, 0.1, loud),
     highHz: log('Mid and high part at', 'Hz', [1000, 12000], 2500, 0.1, loud),

@@ -7,6 +7,7 @@ export const phaser = defineEffect({
   kind: 'phaser',
   title: 'Phaser',
   purpose: 'notches that move, or stand',
+  heard: 'soft notches that pass through the tone',
   parameters: {
     stages: linear('Stages', '', [2, 24], 6, 2, ['motion', 'brightness']),
     centreHz: log('Centre', 'Hz', [20, 20000], 900, 0.1, ['motion', 'brightness'], bySemitones),

@@ -7,6 +7,7 @@ export const pitchShifter = defineEffect({
   kind: 'pitchShifter',
   title: 'Pitch shifter',
   purpose: 'higher or lower, at the same speed',
+  heard: 'the whole at another pitch',
   parameters: {
     semitones: { ...semitones, default: 12 },
     apartCents: linear('Sides apart', 'ct', [0, 50], 0, 0.1, ['width', 'unison'], adding('ct', 50)),

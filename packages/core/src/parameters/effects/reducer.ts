@@ -7,6 +7,7 @@ export const reducer = defineEffect({
   kind: 'reducer',
   title: 'Bit and rate reducer',
   purpose: 'fewer bits, a lower rate',
+  heard: 'grain and a rough top that does not belong to the tone',
   parameters: {
     bits: linear('Bits', '', [1, 24], 8, 0.01, ['dirt'], adding('', 24)),
     rateHz: log('Holds at', 'Hz', [100, 96000], 96000, 1, ['dirt', 'brightness'], bySemitones),

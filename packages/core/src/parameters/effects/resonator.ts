@@ -8,6 +8,7 @@ export const resonator = defineEffect({
   kind: 'resonator',
   title: 'Resonator',
   purpose: 'rings at a pitch, as a string does',
+  heard: 'a ringing at its own pitch behind every note',
   parameters: {
     toneHz: { ...toneHz(220), min: 16 },
     semitones: { ...semitones, label: 'From the pitch' },

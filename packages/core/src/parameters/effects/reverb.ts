@@ -7,6 +7,7 @@ export const reverb = defineEffect({
   kind: 'reverb',
   title: 'Reverb',
   purpose: 'a room',
+  heard: 'a room around the tone, and a tail after it',
   parameters: {
     rt60Seconds: log('RT60', 's', [0.1, 30], 1.8, 0.01, ['space'], adding('s', 30)),
     size: linear('Size', '%', [10, 200], 100, 1, ['space']),

@@ -7,6 +7,7 @@ export const ringModulator = defineEffect({
   kind: 'ringModulator',
   title: 'Ring modulator',
   purpose: 'each partial becomes two, beside a sine',
+  heard: 'metallic, with tones above and below those that were there',
   parameters: {
     toneHz: toneHz(180),
     ratio: log('Ratio to the note', '', [0.125, 16], 1.5, 0.001, ['partials'], adding('', 16)),

@@ -8,6 +8,7 @@ export const stereo = defineEffect({
   kind: 'stereo',
   title: 'Stereo',
   purpose: 'level, place and width',
+  heard: 'the place and the width of the tone, nothing of its colour',
   parameters: {
     gainDb: level('Gain', ['loudness']),
     pan: pan('Pan'),

@@ -9,6 +9,7 @@ export const tremolo = defineEffect({
   kind: 'tremolo',
   title: 'Tremolo and auto-pan',
   purpose: 'the level goes up and down, or from side to side',
+  heard: 'the level goes up and down, or from side to side',
   parameters: {
     rateHz: log('Rate', 'Hz', [0.01, 40], 4, 0.01, ['motion'], byOctaves),
     depth: share('Depth', 50, ['motion', 'loudness']),

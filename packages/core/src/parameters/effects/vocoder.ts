@@ -7,6 +7,7 @@ export const vocoder = defineEffect({
   kind: 'vocoder',
   title: 'Vocoder',
   purpose: 'the spectrum of one sound upon another',
+  heard: 'the tone speaks with the movements of the other sound',
   parameters: {
     bands: linear('Bands', '', [8, 64], 24, 1, ['brightness', 'partials']),
     formantSemitones: linear('Shift of the bands', 'st', [-24, 24], 0, 0.1, ['brightness'], adding('st', 48)),

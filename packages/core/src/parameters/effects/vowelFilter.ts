@@ -7,6 +7,7 @@ export const vowelFilter = defineEffect({
   kind: 'vowelFilter',
   title: 'Vowel filter',
   purpose: 'formants of a voice',
+  heard: 'the tone sings a vowel',
   parameters: {
     vowel: share('Vowel, a e i o u', 0, ['partials', 'brightness']),
     shiftSemitones: linear('Formant shift', 'st', [-24, 24], 0, 0.1, ['brightness'], adding('st', 48)),

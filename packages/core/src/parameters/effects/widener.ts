@@ -7,6 +7,7 @@ export const widener = defineEffect({
   kind: 'widener',
   title: 'Widener',
   purpose: 'each side a little of the other, later and out of tune',
+  heard: 'wider, with nothing lost in the middle',
   parameters: {
     detuneCents: linear('Detune', 'ct', [0, 50], 8, 0.1, ['width', 'unison'], adding('ct', 50)),
     crossSeconds: log('Across after', 's', [0.02, 0.06], 0.024, 0.0001, ['width'], adding('s', 0.04)),
