@@ -47,6 +47,7 @@ const timed = ['buildTones', 'demoJob', 'longFile', 'openAndClose'];
 
 export default {
   testTimeout: 120_000,
+  testSequencer: '<rootDir>/scripts/lib/longestFirst.mjs',
   maxWorkers: 2,
   projects: [
     {

@@ -7,6 +7,7 @@ import { writeMidiFile } from '@imprint/core/formats/midi';
 import { readWav, writeWav } from '@imprint/core/formats/wav';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { readingSchema } from '@imprint/core/reading/schema';
+import { run } from './program';
 import { comparisonSchema } from '@imprint/core/matching/comparison';
 
 jest.setTimeout(120_000);
@@ -78,6 +79,12 @@ describe('imprint', () => {
     expect(comparisonSchema.parse(JSON.parse(compared.stdout)).overallJnd).toBe(0);
   });
 
+  it('ends with the status of a word that was not understood', () => {
+    const { status, stderr } = imprint('sing');
+    expect(status).toBe(2);
+    expect(stderr).toEqual(["imprint: unknown command 'sing'"]);
+  });
+
   it('speaks to people without --json', () => {
     const { stdout } = imprint('read', cue, '--to', '2.2');
     expect(stdout).toContain('E4');
@@ -109,7 +116,7 @@ describe('imprint', () => {
     ['an MP3 header before noise', ['read', file('noise.mp3')], 'no sound follows'],
     ['a place that cannot be written to', ['backup', '/proc/nothing.tar'], 'cannot be written'],
     ['no archive', ['restore', file('nowhere.tar')], 'there is no such file'],
-  ])('answers %s with one line and exit 2', (_name, words, message) => {
+  ])('answers %s with one line and exit 2', async (_name, words, message) => {
     writeFileSync(file('p.json'), JSON.stringify(emptyPatch()));
     const opus = readFileSync(join(root, 'packages/core/test/sounds/tone.opus'));
     // In the tables that say how its channels are coded.
@@ -118,10 +125,17 @@ describe('imprint', () => {
     const mp3 = readFileSync(join(root, 'packages/core/test/sounds/tone.mp3'));
     writeFileSync(file('noise.mp3'), Buffer.concat([mp3.subarray(0, 300), randomBytes(9000)]));
     writeFileSync(file('silent.wav'), writeWav({ channels: [new Float32Array(44100)], sampleRateHz: 44100 }, 'int16'));
-    const { status, stderr, stdout } = imprint(...words);
+    const said = { stdout: '', stderr: '' };
+    const spies = (['stdout', 'stderr'] as const).map((name) =>
+      jest.spyOn(process[name], 'write').mockImplementation((text) => {
+        said[name] += text as string;
+        return true;
+      }),
+    );
+    const status = await run(words).finally(() => spies.forEach((spy) => spy.mockRestore()));
     expect(status).toBe(2);
-    expect(stdout).toBe('');
-    expect(stderr).toHaveLength(1);
-    expect(stderr[0]).toContain(message);
+    expect(said.stdout).toBe('');
+    expect(said.stderr.trimEnd().split('\n')).toHaveLength(1);
+    expect(said.stderr).toContain(message);
   });
 });
