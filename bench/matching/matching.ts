@@ -10,35 +10,19 @@ import { explainLevel } from '../../packages/core/src/matching/explain/level';
 import { type Candidate, matchTone } from '@imprint/core/matching/match';
 import { createJudge } from '../../packages/core/src/matching/search/judge';
 import { emptyPatch } from '@imprint/core/patch/defaults';
-import type { Layer, Patch } from '@imprint/core/patch/schema';
+import type { Patch } from '@imprint/core/patch/schema';
 import { type Audio, sliceAudio } from '@imprint/core/reading/audio';
-import type { Feature } from '../../packages/core/test/made/madeTone';
+import { soundOf } from '../../packages/core/test/made/evidence';
 import { madeTones } from '../../packages/core/test/made/tones';
 import type { TrueSetting } from '../../packages/core/test/made/trueSettings';
 import { playBank, programs } from '../../packages/core/test/soundBank';
+import { searchedAtRandom } from './atRandom';
+import { memoryOfRuns } from './memoryOfRuns';
+import { surroundedTones } from './surrounded';
 
 /** Nothing was tuned on these numbers. */
 const SEED = Number(process.env.MADE_SEED ?? 31);
 const RENDERS = Number(process.env.RENDERS ?? 900);
-const RATE_HZ = 44100;
-
-const moves = ({ routes }: Layer, parameter: string) => routes.some(({ to }) => to.parameter === parameter);
-
-/** What of a patch stands for what is in a tone. */
-const traces: Partial<Record<Feature, (layer: Layer) => boolean>> = {
-  vibrato: (layer) => moves(layer, 'semitones') && layer.modulators.some(({ kind }) => kind === 'lfo'),
-  slide: (layer) => moves(layer, 'semitones'),
-  voices: ({ sources }) =>
-    sources.some((source) => 'unisonVoices' in source && source.unisonVoices > 1 && source.unisonDetuneCents > 0),
-  noise: ({ sources }) => sources.some(({ kind }) => kind === 'noise'),
-  room: ({ effects }) => effects.some(({ kind }) => kind === 'reverb'),
-  echo: ({ effects }) => effects.some(({ kind }) => kind === 'delay'),
-  motion: (layer) => layer.modulators.some(({ kind }) => kind === 'lfo'),
-  dirt: ({ shaper, effects }) => shaper.on || effects.some(({ kind }) => kind === 'reducer'),
-  fm: ({ interactions }) => interactions.some(({ kind }) => kind === 'fm'),
-  ring: ({ interactions }) => interactions.some(({ kind }) => kind === 'ringTone'),
-  formants: ({ effects }) => effects.some(({ id }) => id === 'formants'),
-};
 
 interface Row {
   name: string;
@@ -47,8 +31,6 @@ interface Row {
   copy: number;
   recommended: number;
   settings: number;
-  found: number;
-  wanted: number;
   settled: Settled[];
   seconds: number;
 }
@@ -60,19 +42,12 @@ interface Settled {
   isRight: boolean;
 }
 
-/** What is asked of a tone. */
-interface Wanted {
-  has: readonly Feature[];
-  settings: readonly TrueSetting[];
-}
-
-async function rebuild(name: string, audio: Audio, { has, settings }: Wanted): Promise<Row> {
+async function rebuild(name: string, audio: Audio, wanted: readonly TrueSetting[]): Promise<Row> {
   const started = performance.now();
   const { candidates, notes, reading } = await matchTone(audio, { renders: RENDERS });
   const seconds = (performance.now() - started) / 1000;
   const of = (kind: Candidate['kind']) => candidates.find((candidate) => candidate.kind === kind)!;
   const plain = of('plain');
-  const wanted = has.flatMap((feature) => traces[feature] ?? []);
   const row = {
     name,
     saw: await createJudge([{ audio, reading, notes, seed: 1 }], 'full').distance(sawOf(audio)),
@@ -80,9 +55,7 @@ async function rebuild(name: string, audio: Audio, { has, settings }: Wanted): P
     copy: of('copy').overallJnd,
     recommended: candidates[0].overallJnd,
     settings: plain.settings,
-    found: wanted.filter((trace) => trace(plain.patch.layers[0])).length,
-    wanted: wanted.length,
-    settled: settings.map((setting) => {
+    settled: wanted.map((setting) => {
       const found = setting.found(plain.patch.layers[0]);
       return { setting, found, isRight: found !== null && setting.isRight(found) };
     }),
@@ -90,7 +63,7 @@ async function rebuild(name: string, audio: Audio, { has, settings }: Wanted): P
   };
   const ratio = (x: number) => `${x.toFixed(2).padStart(6)} (${(x / row.saw).toFixed(2)})`;
   console.log(
-    `${name.padEnd(46)} saw ${row.saw.toFixed(1).padStart(5)}  plain ${ratio(row.plain)}  copy ${ratio(row.copy)}  recommended ${candidates[0].kind.padEnd(5)} ${ratio(row.recommended)}  ${String(row.settings).padStart(3)} settings  facts ${row.found} of ${row.wanted}  ${seconds.toFixed(1)} s`,
+    `${name.padEnd(46)} saw ${row.saw.toFixed(1).padStart(5)}  plain ${ratio(row.plain)}  copy ${ratio(row.copy)}  recommended ${candidates[0].kind.padEnd(5)} ${ratio(row.recommended)}  ${String(row.settings).padStart(3)} settings  ${seconds.toFixed(1)} s`,
   );
   for (const { setting, found, isRight } of row.settled)
     if (!isRight)
@@ -110,28 +83,27 @@ const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[
 function summary(title: string, rows: readonly Row[]): void {
   const plain = rows.map((row) => row.plain / row.saw);
   const recommended = rows.map((row) => row.recommended / row.saw);
-  const sum = (of: (row: Row) => number) => rows.reduce((total, row) => total + of(row), 0);
   const worse = rows.filter((row) => row.plain > row.copy + 1.5).length;
   console.log(
-    `${title}: plain median ${median(plain).toFixed(2)}, worst ${Math.max(...plain).toFixed(2)}; recommended median ${median(recommended).toFixed(2)}, worst ${Math.max(...recommended).toFixed(2)}; facts ${sum(({ found }) => found)} of ${sum(({ wanted }) => wanted)}; over 1.5 JND worse than the copy: ${worse} of ${rows.length}; longest ${Math.max(...rows.map(({ seconds }) => seconds)).toFixed(1)} s`,
+    `${title}: plain median ${median(plain).toFixed(2)}, worst ${Math.max(...plain).toFixed(2)}; recommended median ${median(recommended).toFixed(2)}, worst ${Math.max(...recommended).toFixed(2)}; over 1.5 JND worse than the copy: ${worse} of ${rows.length}; longest ${Math.max(...rows.map(({ seconds }) => seconds)).toFixed(1)} s`,
   );
 }
 
-/** By kind, how many of the true settings are in the patches. */
+/** By kind and in all, how many of the true settings are in the patches. */
 function settingsFound(rows: readonly Row[]): void {
   const all = rows.flatMap(({ settled }) => settled);
+  const count = (of: readonly Settled[]) => `${of.filter(({ isRight }) => isRight).length} of ${of.length}`;
+  console.log(`  in all     ${count(all)}`);
   for (const kind of new Set(all.map(({ setting }) => setting.kind))) {
     const own = all.filter(({ setting }) => setting.kind === kind);
-    console.log(`  ${kind.padEnd(10)} ${own.filter(({ isRight }) => isRight).length} of ${own.length}`);
+    console.log(`  ${kind.padEnd(10)} ${count(own)}`);
   }
 }
 
 /** Of the bank's basses, leads, pads and plucks. */
 const BANK_TONES = 12;
 
-type Cut = [string, Audio, Wanted];
-/** Where nobody knows how a tone was made. */
-const nothing: Wanted = { has: [], settings: [] };
+type Cut = [string, Audio, readonly TrueSetting[]];
 
 async function rebuildAll(tones: Iterable<Cut>): Promise<Row[]> {
   const rows: Row[] = [];
@@ -146,11 +118,7 @@ async function rebuildAll(tones: Iterable<Cut>): Promise<Row[]> {
 }
 
 export async function matching(): Promise<void> {
-  const made = madeTones(SEED).map(({ name, channels, has, settings = [] }): Cut => [
-    name,
-    { channels: channels.map((channel) => Float32Array.from(channel)), sampleRateHz: RATE_HZ },
-    { has, settings },
-  ]);
+  const made = madeTones(SEED).map(({ name, channels, settings = [] }): Cut => [name, soundOf(...channels), settings]);
   const rows = await rebuildAll(made);
   summary(`tones by formula, seed ${SEED}`, rows);
   settingsFound(rows);
@@ -158,7 +126,7 @@ export async function matching(): Promise<void> {
   const chosen = Array.from({ length: BANK_TONES }, (_, i) => programs[Math.floor(i * step)]);
   const bank = chosen.map((program): Cut => {
     const note = { midi: program.lowMidi + 7, onsetSeconds: 0.1, durationSeconds: 1, velocity: 0.8 };
-    return [program.name, playBank(program, [note]), nothing];
+    return [program.name, playBank(program, [note]), []];
   });
   summary('tones of the bank', await rebuildAll(bank));
   const cues: Cut[] = [];
@@ -168,7 +136,10 @@ export async function matching(): Promise<void> {
       exposed: { fromSeconds: number; toSeconds: number };
     };
     const audio = await decodeAudio(new Uint8Array(readFileSync(`${path}.flac`)));
-    cues.push([id, sliceAudio(audio, exposed.fromSeconds, exposed.toSeconds), nothing]);
+    cues.push([id, sliceAudio(audio, exposed.fromSeconds, exposed.toSeconds), []]);
   }
   summary('cues of the demo', await rebuildAll(cues));
+  await surroundedTones(SEED);
+  await searchedAtRandom(SEED);
+  await memoryOfRuns(SEED);
 }

@@ -4,7 +4,8 @@ import { defaultEnvelope } from '../patch/defaults';
 import type { Envelope } from '../patch/schema';
 import { type FittedContour, fitContour, soundingSpan } from '../reading/level/fitContour';
 import type { Measurement } from '../reading/read';
-import { quantile } from '../reading/statistics';
+import { frameAmplitudes } from '../reading/partials/partialFrames';
+import { median, quantile } from '../reading/statistics';
 
 /** Cutoff movement, in octaves, under which a filter contour would explain nothing. */
 const MIN_FILTER_OCTAVES = 0.4;
@@ -29,11 +30,38 @@ export interface FilterContour {
   noteOffSeconds: number;
 }
 
+/** Frames further under the loudest tell the room's noise in place of a cutoff. */
+const LOUD_SHARE = 0.025;
+/** Frames to either side that a cutoff is the middle of: voices that beat make it stray. */
+const SMOOTHED = 2;
+
+/** When the first repeat of an echo comes, which brings back what the note was at its start. */
+export const firstRepeatSeconds = ({ fitted, reading }: Measurement): number =>
+  fitted.onsetSeconds + (reading.traits.space.echo?.seconds ?? Infinity);
+
+/** Cutoffs where the note is loud, in octaves, each the median of its neighbours; NaN elsewhere. */
+function steadyOctaves(note: Measurement): Float64Array {
+  const { partials } = note;
+  const { cutoffHz, seconds } = note.filter!;
+  const powers = Array.from(cutoffHz, (_, t) => (partials ? frameAmplitudes(partials, t).reduce(sumOfSquares, 0) : 1));
+  const least = LOUD_SHARE ** 2 * Math.max(...powers);
+  const repeat = firstRepeatSeconds(note);
+  const loud = cutoffHz.map((hz, t) => (powers[t] >= least && seconds[t] < repeat ? Math.log2(hz) : NaN));
+  return loud.map((octave, t) =>
+    Number.isFinite(octave)
+      ? median([...loud.subarray(Math.max(0, t - SMOOTHED), t + SMOOTHED + 1)].filter(Number.isFinite))
+      : NaN,
+  );
+}
+
+const sumOfSquares = (sum: number, a: number) => sum + a * a;
+
 /** The cutoff's movement as an envelope over a resting cutoff; undefined when it hardly moves. */
-export function filterContour({ filter, fundamental, fitted, reading }: Measurement): FilterContour | undefined {
+export function filterContour(note: Measurement): FilterContour | undefined {
+  const { filter, fundamental, fitted, reading } = note;
   if (!filter || !fundamental) return undefined;
   const [from, to] = soundingSpan(fitted, reading.durationSeconds);
-  const octaves = filter.cutoffHz.map(Math.log2);
+  const octaves = steadyOctaves(note);
   const heard = octaves.filter(
     (octave, i) => Number.isFinite(octave) && filter.seconds[i] >= from && filter.seconds[i] <= to,
   );
@@ -42,9 +70,10 @@ export function filterContour({ filter, fundamental, fitted, reading }: Measurem
   const range = quantile(heard, 0.96) - rest;
   if (range < MIN_FILTER_OCTAVES) return undefined;
   const hopSeconds = filter.seconds[1] - filter.seconds[0];
+  const end = octaves.findLastIndex(Number.isFinite) + 1;
   let last = 0;
-  const rms = new Float64Array(octaves.length);
-  for (let i = 0; i < octaves.length; i++) {
+  const rms = new Float64Array(end);
+  for (let i = 0; i < end; i++) {
     if (Number.isFinite(octaves[i])) last = Math.max(0, (octaves[i] - rest) / range);
     rms[i] = filter.seconds[i] < from ? 0 : last;
   }

@@ -5,6 +5,8 @@ import type { CutEvidence } from './evidence';
 import { additionsTo } from './explain/additions';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
 import { structuresOf } from './explain/structures';
+import { chooseSlope } from './search/choices';
+import type { Judge } from './search/judge';
 import { copied } from './search/parameterSpace';
 import { freedomsOfPatch } from './search/freedomsOfPatch';
 import { MODULE_PRICE_JND, type Pruned, SETTING_PRICE_JND, prune } from './search/prune';
@@ -13,17 +15,26 @@ import { roundPatch } from './search/round';
 import type { Run } from './search/run';
 import { settingsOf } from './search/settings';
 
-/** What structures that exclude one another are tried by, and with what share of the renders. */
-const TRIAL_STAGES: readonly Stage[] = ['sources', 'filter', 'dirt'];
-const TRIAL_SHARE = 0.15;
+/** Of the renders, what all structures that exclude one another are given before the worse half is left. */
+const RACE_SHARE = 0.12;
+/** What starts so far away does not catch up. */
+const HOPELESS = 2;
+const HOPELESS_JND = 4;
+/** A generation of the search at the least. */
+const LEAST_RACE_RENDERS = 10;
+/** A patch that is so much further away once the top octave is heard is searched on with that octave. */
+const TOP_MATTERS_JND = 0.3;
 /** Nearer than this nothing more is added. */
 const NEAR_JND = 1;
 const MOST_ADDITIONS = 3;
 /** All that is free at once, before anything is added or taken away. */
 const TOGETHER_SHARE = 0.2;
-/** Of the renders, for each that is tried. */
-const ADDITION_SHARE = 0.02;
-const LEAST_ADDITION_RENDERS = 16;
+/** Of the renders, for each choice between a few. */
+const CHOICE_SHARE = 0.03;
+/** Of the renders, for each that is tried at first, and how many of them are tried for longer. */
+const ADDITION_SHARE = 0.012;
+const LEAST_ADDITION_RENDERS = 6;
+const ADDITIONS_KEPT = 0.3;
 /** With fewer in all, they are better spent on what the evidence says. */
 const ADDING_RENDERS = 300;
 
@@ -60,16 +71,24 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const refined = await run.staged('together', () =>
     refine(staged, all, judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total) }),
   );
-  const more = await addWhatIsMissing(refined, hypotheses, run);
-  const pruned = await run.staged('pruning', () => prune(more, more.hypotheses, judge, run.isLocked));
+  const share = { ...run.limits, maxRenders: Math.round(CHOICE_SHARE * run.total) };
+  const chosen = run.isLocked('filter-1')
+    ? { ...refined, why: [] }
+    : await run.staged('choices', () => chooseSlope(refined, all, judge, share));
+  const heard = await run.fine.distance(chosen.patch);
+  const isBlind = heard > chosen.distance + TOP_MATTERS_JND;
+  const listening = isBlind ? run.fine : judge;
+  const open = { ...chosen, distance: isBlind ? heard : chosen.distance, hypotheses };
+  const more = await addWhatIsMissing(open, run, listening);
+  const pruned = await run.staged('pruning', () => prune(more, more.hypotheses, listening, run.isLocked));
   const kept = pruned.kept.flatMap(({ hypothesis }) => hypothesis.freedoms);
   const left = [...kept, ...run.acrossKeys(pruned.patch)].filter(run.isFree);
-  const polished = await polish(pruned, left, run);
+  const polished = await polish(pruned, left, run, listening);
   const rounded = await run.staged('rounding', () => roundPatch(polished, left, run.fine));
-  return { ...rounded, why: reasonsOf(pruned), freedoms: left };
+  return { ...rounded, why: [...reasonsOf(pruned), ...chosen.why], freedoms: left };
 }
 
-/** Of the structures that are possible the one that comes nearest after a short search, by its price. */
+/** Of the structures that are possible the one that comes nearest, by its price, in a race. */
 async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise<Refined & Assumed> {
   const [first, ...others] = structuresOf(evidence);
   const held = first.hypotheses.flatMap(({ brings }) => brings).filter(run.isLocked);
@@ -78,26 +97,44 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
     first,
     ...others.filter(({ hypotheses }) => held.every((id) => hypotheses.some(({ brings }) => brings.includes(id)))),
   ];
-  const maxRenders = possible.length > 1 ? Math.round((TRIAL_SHARE * run.total) / possible.length) : 0;
   const patches = possible.map(({ hypotheses }) => patchOf(hypotheses, name, evidence.bpm));
   const distances = await run.judge.distances(patches);
-  const tried: (Refined & Assumed)[] = [];
-  for (const [i, { hypotheses }] of possible.entries()) {
+  const least = Math.min(...distances);
+  const racing = possible
+    .map(({ hypotheses }, i): Refined & Assumed => ({ hypotheses, patch: patches[i], distance: distances[i] }))
+    .filter(({ distance }) => distance <= HOPELESS * least + HOPELESS_JND);
+  const renders = Math.max(LEAST_RACE_RENDERS, Math.round((RACE_SHARE * run.total) / racing.length));
+  return race(racing, run.total < ADDING_RENDERS ? 0 : 0.5, renders, ({ hypotheses, ...start }, maxRenders) => {
     const all = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
-    const tonal = all.filter(({ stage }) => TRIAL_STAGES.includes(stage));
-    const start = { patch: patches[i], distance: distances[i] };
-    tried.push({ hypotheses, ...(await refine(start, tonal, run.judge, { ...run.limits, maxRenders })) });
-  }
-  const priceOf = ({ distance, patch }: Refined) => distance + SETTING_PRICE_JND * settingsOf(patch);
-  return tried.reduce((best, one) => (priceOf(one) < priceOf(best) ? one : best));
+    return refine(start, all, run.judge, { ...run.limits, maxRenders });
+  });
 }
+
+/**
+ * Successive halving (Jamieson & Talwalkar 2016): all are searched a little, a share of them, at least one,
+ * is searched twice as long, until one is left. With a single one there is nothing to find out.
+ */
+async function race(
+  racers: readonly (Refined & Assumed)[],
+  keptShare: number,
+  renders: number,
+  search: (racer: Refined & Assumed, renders: number) => Promise<Refined>,
+): Promise<Refined & Assumed> {
+  if (racers.length === 1) return racers[0];
+  const further: (Refined & Assumed)[] = [];
+  for (const racer of racers) further.push({ ...(await search(racer, renders)), hypotheses: racer.hypotheses });
+  further.sort((a, b) => priceOf(a) - priceOf(b));
+  return race(further.slice(0, Math.max(1, Math.floor(keptShare * racers.length))), keptShare, 2 * renders, search);
+}
+
+const priceOf = ({ distance, patch }: Refined) => distance + SETTING_PRICE_JND * settingsOf(patch);
 
 /**
  * While the patch is far away, tries what it has not got yet, each by a short search, and keeps what brings
  * it nearest, if that is worth its price.
  */
-async function addWhatIsMissing(start: Refined, from: Hypothesis[], run: Run): Promise<Refined & Assumed> {
-  let best: Refined & Assumed = { ...start, hypotheses: from };
+async function addWhatIsMissing(start: Refined & Assumed, run: Run, judge: Judge): Promise<Refined & Assumed> {
+  let best = start;
   const limits = {
     ...run.limits,
     maxRenders: Math.max(LEAST_ADDITION_RENDERS, Math.round(ADDITION_SHARE * run.total)),
@@ -108,7 +145,7 @@ async function addWhatIsMissing(start: Refined, from: Hypothesis[], run: Run): P
     round++
   ) {
     const from = best;
-    const next = await run.staged('additions', () => nearestAddition(from, run, limits));
+    const next = await run.staged('additions', () => nearestAddition(from, run, judge, limits));
     const price = MODULE_PRICE_JND + SETTING_PRICE_JND * (settingsOf(next.patch) - settingsOf(best.patch));
     if (best.distance - next.distance <= price) break;
     best = next;
@@ -116,21 +153,29 @@ async function addWhatIsMissing(start: Refined, from: Hypothesis[], run: Run): P
   return best;
 }
 
-async function nearestAddition(start: Refined & Assumed, run: Run, limits: Limits): Promise<Refined & Assumed> {
+async function nearestAddition(
+  start: Refined & Assumed,
+  run: Run,
+  judge: Judge,
+  limits: Limits,
+): Promise<Refined & Assumed> {
   const additions = additionsTo(start.patch.layers[0]).filter(({ freedoms }) => freedoms.every(run.isFree));
   const patches = additions.map(({ apply }) => {
     const patch = copied(start.patch);
     apply(patch.layers[0], patch);
     return patch;
   });
-  const distances = await run.judge.distances(patches);
-  let best = start;
-  for (const [i, addition] of additions.entries()) {
-    const begun = { patch: patches[i], distance: distances[i] };
-    const refined = await refine(begun, addition.freedoms, run.judge, limits);
-    if (refined.distance < best.distance) best = { ...refined, hypotheses: [...start.hypotheses, addition] };
-  }
-  return best;
+  if (additions.length === 0) return start;
+  const distances = await judge.distances(patches);
+  const racers = additions.map((addition, i) => ({
+    patch: patches[i],
+    distance: distances[i],
+    hypotheses: [...start.hypotheses, addition],
+  }));
+  const best = await race(racers, ADDITIONS_KEPT, limits.maxRenders, ({ hypotheses, ...begun }, maxRenders) =>
+    refine(begun, hypotheses.at(-1)!.freedoms, judge, { ...limits, maxRenders }),
+  );
+  return best.distance < start.distance ? best : start;
 }
 
 /** Where the search starts from a patch as it is: everything in it that can be turned is. */
@@ -141,7 +186,7 @@ export async function refinePatch(patch: Patch, run: Run): Promise<Explained> {
   }));
   const all = [...freedomsOfPatch(patch), ...run.acrossKeys(patch)].filter(run.isFree);
   const staged = await refineByStage(started, all, run);
-  return { ...(await polish(staged, all, run)), why: [], freedoms: all };
+  return { ...(await polish(staged, all, run, run.judge)), why: [], freedoms: all };
 }
 
 async function refineByStage(start: Refined, all: readonly Freedom[], run: Run): Promise<Refined> {
@@ -156,17 +201,18 @@ async function refineByStage(start: Refined, all: readonly Freedom[], run: Run):
   return best;
 }
 
-/** All that is left together, in small steps; at last with the octave that the search goes without. */
-async function polish(start: Refined, freedoms: readonly Freedom[], run: Run): Promise<Refined> {
+/** All that is left together, in small steps; at last with the octave that the search went without. */
+async function polish(start: Refined, freedoms: readonly Freedom[], run: Run, judge: Judge): Promise<Refined> {
+  const { fine, limits } = run;
   const small = freedoms.map((freedom) => ({ ...freedom, step: freedom.step / 2 }));
-  const left = Math.max(0, run.total - run.judge.renders());
-  const { limits } = run;
+  const left = run.left();
   const near = await run.staged('polish', () =>
-    refine(start, small, run.judge, { ...limits, maxRenders: Math.round(left / 2) }),
+    refine(start, small, judge, { ...limits, maxRenders: Math.round(left / (judge === fine ? 3 : 2)) }),
   );
+  if (judge === fine) return near;
   return run.staged('top octave', async () => {
-    const heard = { patch: near.patch, distance: await run.fine.distance(near.patch) };
-    return refine(heard, small, run.fine, { ...limits, maxRenders: Math.round(left / 4) });
+    const heard = { patch: near.patch, distance: await fine.distance(near.patch) };
+    return refine(heard, small, fine, { ...limits, maxRenders: Math.round(left / 4) });
   });
 }
 

@@ -1,17 +1,28 @@
-import { type PatchResources, prepareResources } from '../engine/program/resources';
+import {
+  type PatchResources,
+  type ResourceRequest,
+  gatherResources,
+  prepareResource,
+  resourcesWanted,
+} from '../engine/program/resources';
 import type { Patch } from '../patch/schema';
 
-const known = new WeakMap<Patch['wavetables'], PatchResources>();
+type Prepared = ReturnType<typeof prepareResource>;
 
-/**
- * Tables of a patch made ready, once for all patches that share them: a search prints hundreds that differ in
- * numbers only. Samples and drawn partials, which it leaves alone, are made ready every time.
- */
-export function preparedOf(patch: Patch): PatchResources {
-  const { wavetables, samples, layers } = patch;
-  if (samples.length > 0 || layers.some(({ sources }) => sources.some(({ kind }) => kind === 'partials')))
-    return prepareResources(patch);
-  let resources = known.get(wavetables);
-  if (!resources) known.set(wavetables, (resources = prepareResources(patch)));
-  return resources;
+/** A search prints hundreds of patches that differ in numbers only. */
+const MOST_KEPT = 12;
+const known = new Map<string, Prepared>();
+
+/** What a patch plays besides its numbers, made ready once for all patches that play the same. */
+export const preparedOf = (patch: Patch): PatchResources =>
+  gatherResources(resourcesWanted(patch).map((request) => [request, prepared(request)] as const));
+
+function prepared(request: ResourceRequest): Prepared {
+  const content = `${request.kind} ${request.content}`;
+  const made = known.get(content) ?? prepareResource(request);
+  // The one that was used last is given up last.
+  known.delete(content);
+  known.set(content, made);
+  if (known.size > MOST_KEPT) known.delete(known.keys().next().value!);
+  return made;
 }

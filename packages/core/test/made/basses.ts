@@ -17,7 +17,7 @@ import {
   twoPole,
   voicesOf,
 } from './parts';
-import { detuneOf, fallingCutoff, levelTimes, sourceAt } from './trueSettings';
+import { curvePart, detuneOf, fallingCutoff, formantPart, levelTimes, sourceAt } from './trueSettings';
 
 export const basses: Readonly<Record<string, Maker>> = {
   'filtered saw bass over a sine sub': ({ between, whole }) => {
@@ -88,13 +88,19 @@ export const basses: Readonly<Record<string, Maker>> = {
     const move = (from: number, to: number) => (t: number) => from * (to / from) ** Math.min(1, t / 1.2);
     const [low, high] = [move(a, b), move(d, c)];
     const vowel = tone({ seconds: 1.6, hz: hzOf(m), amplitude: formants(hzOf(m), (t) => [low(t), high(t)], 130) });
-    return mono(shaped(vowel, level({ off: 1.4 })), ['formants'], midi(m), formantsAt([a, d]));
+    return withSettings(
+      mono(shaped(vowel, level({ off: 1.4 })), ['formants'], midi(m), formantsAt([a, d])),
+      formantPart,
+    );
   },
   'held vowel': ({ between, whole }) => {
     const m = whole(36, 50);
     const centres = [between(400, 800), between(1100, 1700), between(2300, 3000)];
     const vowel = tone({ seconds: 1.2, hz: hzOf(m), amplitude: formants(hzOf(m), () => centres, 130) });
-    return mono(shaped(vowel, level({ off: 1 })), ['formants'], midi(m), formantsAt(centres.slice(0, 2)));
+    return withSettings(
+      mono(shaped(vowel, level({ off: 1 })), ['formants'], midi(m), formantsAt(centres.slice(0, 2))),
+      formantPart,
+    );
   },
   'sine pushed into a soft curve': ({ between, whole }) => {
     const m = whole(30, 45);
@@ -111,6 +117,7 @@ export const basses: Readonly<Record<string, Maker>> = {
         dirty(['soft', 'hard']),
       ),
       sourceAt(['sine'], 0),
+      curvePart,
     );
   },
   'folded sine': ({ between, whole }) => {
@@ -128,6 +135,7 @@ export const basses: Readonly<Record<string, Maker>> = {
         dirty(['fold']),
       ),
       sourceAt(['sine'], 0),
+      curvePart,
     );
   },
   'two driven sines, the fifth harmonic faded in': ({ between, whole }) => {

@@ -19,11 +19,13 @@ import {
   voicesOf,
 } from './parts';
 import {
+  curvePart,
   cutoffAt,
   detuneOf,
   fallingCutoff,
   levelTimes,
   lfoRate,
+  noisePart,
   slideSettings,
   sourceAt,
   vibratoDepth,
@@ -171,6 +173,7 @@ export const leads: Readonly<Record<string, Maker>> = {
         resonance(5),
       ),
       ...fallingCutoff(from, to, 0.12),
+      curvePart,
     );
   },
   'resonant square': ({ between, whole }) => {
@@ -198,6 +201,6 @@ export const leads: Readonly<Record<string, Maker>> = {
     );
     const line = new Float64Array(lengthOf(1.5));
     out.forEach((one, i) => line.set(one.subarray(0, lengthOf(0.5)), lengthOf(0.5 * i)));
-    return mono(line, ['noise', 'motion', 'voices', 'slide'], notes(midis));
+    return withSettings(mono(line, ['noise', 'motion', 'voices', 'slide'], notes(midis)), noisePart);
   },
 };

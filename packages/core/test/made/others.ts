@@ -3,7 +3,7 @@ import { withEchoes } from '../effects';
 import { attackNoise, dirtFact, echo, hiss, midi, motionFact, part, shape, shapeFact, within } from './facts';
 import { type Maker, mono, withSettings, scaled } from './madeTone';
 import { type Signal, hzOf, level, mixed, noise, peakOf, shaped, sine, square, tone, triangle } from './parts';
-import { echoTime, levelTimes, lfoRate, sourceAt } from './trueSettings';
+import { crushPart, echoTime, levelTimes, lfoRate, noisePart, sourceAt } from './trueSettings';
 
 export const others: Readonly<Record<string, Maker>> = {
   'organ with a key click': ({ between, whole, random }) => {
@@ -14,7 +14,7 @@ export const others: Readonly<Record<string, Maker>> = {
       level({ attack: 0.002, off: 1, release: 0.01 }),
     );
     const click = shaped(noise(1.2, random), (t) => between(0.5, 1) * (t < 0.004 ? 1 - t / 0.004 : 0));
-    return mono(mixed(organ, click), ['noise'], midi(m), attackNoise);
+    return withSettings(mono(mixed(organ, click), ['noise'], midi(m), attackNoise), noisePart);
   },
   'organ with a lower stop': ({ between, whole }) => {
     const m = whole(48, 64);
@@ -60,20 +60,24 @@ export const others: Readonly<Record<string, Maker>> = {
     const step = 2 / 2 ** bits;
     const own = shaped(tone({ seconds: 1.2, hz: hzOf(m) }), level({ off: 1 }));
     const crushed = scaled(own, 0.8 / peakOf(own)).map((x) => Math.round(x / step) * step);
-    return {
-      channels: [crushed],
-      has: ['dirt', 'noise'],
-      facts: [
-        midi(m),
-        dirtFact(
-          'bits',
-          bits,
-          (d) => d.bits,
-          (d) => d.bits === bits,
-          true,
-        ),
-      ],
-    };
+    return withSettings(
+      {
+        channels: [crushed],
+        has: ['dirt', 'noise'],
+        facts: [
+          midi(m),
+          dirtFact(
+            'bits',
+            bits,
+            (d) => d.bits,
+            (d) => d.bits === bits,
+            true,
+          ),
+        ],
+      },
+      crushPart,
+      sourceAt(['saw'], 0),
+    );
   },
   'saw with hiss': ({ between, whole, random }) => {
     const [m, db] = [whole(45, 65), -between(12, 30)];
@@ -84,6 +88,7 @@ export const others: Readonly<Record<string, Maker>> = {
     return withSettings(
       mono(shaped(mixed(body, scaled(air, gain)), level({ off: 1.3 })), ['noise'], midi(m), hiss(db)),
       sourceAt(['saw'], 0),
+      noisePart,
     );
   },
   'pulse whose width goes round': ({ between, whole }) => {

@@ -3,7 +3,7 @@ import { DECAY_TAUS, RELEASE_TAUS, compileEnvelope, envelopeValue } from '../../
 import type { Layer } from '../../src/patch/schema';
 
 export interface TrueSetting {
-  kind: 'cutoff' | 'detune' | 'interval' | 'ratio' | 'index' | 'rate' | 'time' | 'depth';
+  kind: 'part' | 'cutoff' | 'detune' | 'interval' | 'ratio' | 'index' | 'rate' | 'time' | 'depth';
   name: string;
   wanted: number;
   /** What a layer has in its place; null where there is no such thing. */
@@ -33,6 +33,22 @@ function movedAt(layer: Layer, moduleId: string, parameter: string, base: number
       return modulator?.kind === 'envelope' ? sum + amount * envelopeValue(compileEnvelope(modulator), seconds) : sum;
     }, base);
 }
+
+/** Something that has to be there, whatever its numbers. */
+const part = (name: string, isThere: (layer: Layer) => boolean): TrueSetting => ({
+  kind: 'part',
+  name,
+  wanted: 1,
+  found: (layer) => (isThere(layer) ? 1 : null),
+  isRight: () => true,
+});
+export const noisePart = part('noise', ({ sources }) => sources.some(({ kind }) => kind === 'noise'));
+export const curvePart = part(
+  'a curve',
+  ({ shaper, effects }) => shaper.on || effects.some(({ kind }) => kind === 'drive'),
+);
+export const crushPart = part('fewer bits', ({ effects }) => effects.some(({ kind }) => kind === 'reducer'));
+export const formantPart = part('resonances', ({ effects }) => effects.some(({ id }) => id === 'formants'));
 
 /** A low-pass at a time of the note, within a third of an octave. */
 export const cutoffAt = (seconds: number, hz: number): TrueSetting => ({

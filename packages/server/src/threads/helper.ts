@@ -1,7 +1,7 @@
 import { parentPort } from 'node:worker_threads';
 import { createHelper } from '@imprint/core/matching/search/helper';
 import Comlink from 'comlink';
-import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+import nodeEndpoint from 'comlink/dist/umd/node-adapter.js';
 
 if (!parentPort) throw new Error('This file is run as a thread.');
 Comlink.expose(createHelper(), nodeEndpoint(parentPort));

@@ -3,7 +3,7 @@ import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { Helper, LocalHelper } from '@imprint/core/matching/search/helper';
 import Comlink from 'comlink';
-import nodeEndpoint from 'comlink/dist/esm/node-adapter.mjs';
+import nodeEndpoint from 'comlink/dist/umd/node-adapter.js';
 
 /** A generation of the search is shared among all threads; more would mostly wait for the slowest. */
 const MOST_HELPERS = 3;

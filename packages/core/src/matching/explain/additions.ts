@@ -1,3 +1,5 @@
+import { EQUALIZER_BANDS, numbersOfBand } from '../../parameters/effects/equalizer';
+import { effectSchema } from '../../patch/effectSchema';
 import { lfoSchema } from '../../patch/modulatorSchema';
 import { filterSchema, shaperSchema } from '../../patch/shapingSchema';
 import type { Layer } from '../../patch/schema';
@@ -53,6 +55,26 @@ const highPass: Addition = ({ filters: [, second] }) =>
         ['filter-2'],
       );
 
+/** What a converter, a codec or a mixing desk cut off. */
+const topCut: Addition = ({ effects }) =>
+  effects.some(({ id }) => id === 'top-cut')
+    ? undefined
+    : added(
+        'high cut',
+        'over some frequency there is nothing at all, as where a sound was cut off',
+        (layer) => {
+          const bands = Array.from({ length: EQUALIZER_BANDS }, (_, i) => ({
+            kind: i === 0 ? 'highCut' : 'off',
+            slopeDbPerOctave: 48,
+          }));
+          const [hz] = numbersOfBand(0);
+          const fields = { id: 'top-cut', name: 'High cut', bands, [hz]: 9000 };
+          layer.effects.push(effectSchema.parse({ kind: 'equalizer', ...fields }));
+        },
+        freedoms('top-cut', 'filter', { [numbersOfBand(0)[0]]: 0.06 }),
+        ['top-cut'],
+      );
+
 const NOISE_GATE = { moduleId: 'noise', parameter: 'letThrough' };
 
 const attackNoise: Addition = ({ sources }) =>
@@ -101,7 +123,7 @@ const pitchDrop: Addition = ({ routes }) =>
           route(layer, fallingEnvelope('pitch-fall', 'Pitch drop', 0.02), PITCH, 6);
         },
         [
-          ...freedoms(routeId('pitch-fall', PITCH), 'pitch', { amount: 0.12 }),
+          ...freedoms(routeId('pitch-fall', PITCH), 'pitch', { amount: 0.06 }),
           ...freedoms('pitch-fall', 'pitch', { decaySeconds: 0.05 }),
         ],
         [routeId('pitch-fall', PITCH)],
@@ -170,6 +192,7 @@ const ownFall: Addition = ({ sources, routes }) => {
 };
 
 const additions: readonly Addition[] = [
+  topCut,
   drive,
   ownFall,
   filterFall,

@@ -1,6 +1,6 @@
 import { effectSchema } from '../../patch/effectSchema';
 import { shaperSchema } from '../../patch/shapingSchema';
-import { type Explainer, freedoms, short } from './hypothesis';
+import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
 
 const curves = { soft: 'soft', hard: 'hard', fold: 'roundFold' } as const;
 const FIRST_DRIVE_DB = 12;
@@ -32,22 +32,18 @@ export const explainDirt: Explainer = ({ note }) => {
       },
     ];
   }
-  return [
-    {
-      name: kind === 'fold' ? 'fold' : 'drive',
-      stage: 'dirt',
-      confidence: dirt.confidence,
-      why: `loud periods are bent by a ${kind} curve against soft ones`,
-      apply: (layer) => {
-        layer.shaper = shaperSchema.parse({
-          id: layer.shaper.id,
-          on: true,
-          curve: curves[kind],
-          driveDb: FIRST_DRIVE_DB,
-        });
-      },
-      freedoms: freedoms('shaper', 'dirt', { driveDb: 0.1 }),
-      brings: ['shaper'],
-    },
-  ];
+  return [bend(kind, dirt.confidence, `loud periods are bent by a ${kind} curve against soft ones`)];
 };
+
+/** A curve over the sum of the sources. */
+export const bend = (kind: keyof typeof curves, confidence: number, why: string): Hypothesis => ({
+  name: kind === 'fold' ? 'fold' : 'drive',
+  stage: 'dirt',
+  confidence,
+  why,
+  apply: (layer) => {
+    layer.shaper = shaperSchema.parse({ id: layer.shaper.id, on: true, curve: curves[kind], driveDb: FIRST_DRIVE_DB });
+  },
+  freedoms: freedoms('shaper', 'dirt', { driveDb: 0.1 }),
+  brings: ['shaper'],
+});

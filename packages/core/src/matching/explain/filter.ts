@@ -2,6 +2,7 @@ import { filterSchema } from '../../patch/shapingSchema';
 import { filterContour } from '../filterContour';
 import { type Explainer, type Hypothesis, freedoms, route, routeId, short } from './hypothesis';
 
+export const FILTER_FALL = 'filter fall';
 const CUTOFF = { moduleId: 'filter-1', parameter: 'cutoffHz' };
 
 /** A low-pass over the partials, standing, falling by a contour of its own, or going round. */
@@ -35,7 +36,7 @@ export const explainFilter: Explainer = ({ note }) => {
   return [
     lowpass,
     {
-      name: isFall ? 'filter fall' : 'filter contour',
+      name: isFall ? FILTER_FALL : 'filter contour',
       stage: 'filter',
       confidence: brightness.confidence,
       why: `the cutoff moves by ${short(moving.semitones)} st within the note, down to ${short(moving.restHz)} Hz`,

@@ -1,38 +1,51 @@
 import { effectSchema } from '../../patch/effectSchema';
+import { filterSchema } from '../../patch/shapingSchema';
 import { numbersOfBand } from '../../parameters/effects/equalizer';
+import { type Resonance, fitResonances } from './formantFit';
 import { type Explainer, freedoms, route, routeId, short } from './hypothesis';
 
 const MOST_PEAKS = 4;
 /** Less of a movement is none. */
 const LEAST_SEMITONES = 1.5;
 const FIRST_Q = 5;
+export const FORMANTS = 'formants';
+/** Of the structure in which resonances stand alone; others have a low-pass of their own. */
+export const TOP_OF_RESONANCES = 'top';
 
 /** Resonances that stay where they are in Hz, or move by themselves: peaks of an equaliser. */
 export const explainFormants: Explainer = ({ note }) => {
   const { formants } = note.reading.traits;
-  const peaks = [...formants.peaks].sort((a, b) => b.prominenceDb - a.prominenceDb).slice(0, MOST_PEAKS);
-  if (peaks.length === 0) return [];
-  const ways = peaks.map(({ fromHz, toHz }) => 12 * Math.log2(toHz / fromHz));
-  const moving = ways.some((way) => Math.abs(way) > LEAST_SEMITONES);
-  const seconds = Math.max(0.05, note.reading.durationSeconds - note.fitted.onsetSeconds);
+  const seen = [...formants.peaks].sort((a, b) => b.prominenceDb - a.prominenceDb).slice(0, MOST_PEAKS);
+  if (seen.length === 0 || !note.partials) return [];
+  const moving = seen.some(({ fromHz, toHz }) => Math.abs(12 * Math.log2(toHz / fromHz)) > LEAST_SEMITONES);
+  const started = seen.map(({ fromHz, toHz, prominenceDb }): Resonance => {
+    const hz = Math.sqrt(fromHz * toHz);
+    return { fromHz: moving ? fromHz : hz, toHz: moving ? toHz : hz, db: Math.min(24, prominenceDb), q: FIRST_Q };
+  });
+  const startSeconds = note.fitted.onsetSeconds + note.fitted.attackSeconds;
+  const { peaks, waySeconds, cutoffHz } = fitResonances(
+    note.partials,
+    startSeconds,
+    started,
+    Math.max(0.05, note.reading.durationSeconds - startSeconds),
+  );
   const targetOf = (i: number) => ({ moduleId: 'formants', parameter: numbersOfBand(i)[0] });
   const routes = moving ? peaks.map((_, i) => routeId('vowel-way', targetOf(i))) : [];
   return [
     {
-      name: 'formants',
+      name: FORMANTS,
       stage: 'filter',
       confidence: formants.confidence,
-      why: `resonances ${moving ? 'move from' : 'stand at'} ${peaks.map(({ fromHz }) => short(fromHz)).join(', ')} Hz${moving ? ` to ${peaks.map(({ toHz }) => short(toHz)).join(', ')} Hz` : ''}, whatever the pitch`,
+      why: `resonances ${moving ? 'move from' : 'stand at'} ${peaks.map(({ fromHz }) => short(fromHz)).join(', ')} Hz${moving ? ` to ${peaks.map(({ toHz }) => short(toHz)).join(', ')} Hz within ${short(waySeconds)} s` : ''}, whatever the pitch`,
       apply: (layer) => {
         const bands = Array.from({ length: 8 }, (_, i) => ({ kind: i < peaks.length ? 'bell' : 'off' }));
         const numbers = Object.fromEntries(
-          peaks.flatMap(({ fromHz, prominenceDb }, i) => {
-            const [hz, db, q] = numbersOfBand(i);
-            return [
-              [hz, Math.round(fromHz)],
-              [db, Math.min(24, Math.round(prominenceDb))],
-              [q, FIRST_Q],
-            ];
+          peaks.flatMap(({ fromHz, db, q }, i) => {
+            const names = numbersOfBand(i);
+            return [Math.round(fromHz), Math.round(10 * db) / 10, Math.round(100 * q) / 100].map((value, n) => [
+              names[n],
+              value,
+            ]);
           }),
         );
         layer.effects.push(
@@ -41,16 +54,35 @@ export const explainFormants: Explainer = ({ note }) => {
         if (!moving) return;
         const points = [
           { seconds: 0, value: 0 },
-          { seconds, value: 1 },
+          { seconds: waySeconds, value: 1 },
         ];
         const way = { kind: 'contour' as const, id: 'vowel-way', name: 'Vowel on its way', points };
-        ways.forEach((semitones, i) => route(layer, way, targetOf(i), semitones, 'bipolar'));
+        peaks.forEach(({ fromHz, toHz }, i) =>
+          route(layer, way, targetOf(i), 12 * Math.log2(toHz / fromHz), 'bipolar'),
+        );
       },
       freedoms: peaks.flatMap((_, i) => {
         const [hz, db, q] = numbersOfBand(i);
-        return freedoms('formants', 'filter', { [hz]: 0.015, [db]: 0.06, [q]: 0.06 });
+        return freedoms('formants', 'filter', { [hz]: 0.01, [db]: 0.04, [q]: 0.04 });
       }),
       brings: ['formants', ...routes],
+    },
+    {
+      name: TOP_OF_RESONANCES,
+      stage: 'filter',
+      confidence: formants.confidence,
+      why: `behind the resonances partials fall off over ${short(cutoffHz)} Hz by 6 dB an octave`,
+      apply: (layer) => {
+        const cutoff = Math.round(Math.min(20000, cutoffHz));
+        layer.filters[0] = filterSchema.parse({
+          kind: 'lowpass',
+          id: 'filter-1',
+          cutoffHz: cutoff,
+          slopeDbPerOctave: 6,
+        });
+      },
+      freedoms: freedoms('filter-1', 'filter', { cutoffHz: 0.04 }),
+      brings: ['filter-1'],
     },
   ];
 };

@@ -34,7 +34,7 @@ export const explainPitchMovement: Explainer = ({ note, notes }) => {
           startPhaseCycles: 0.25,
           ...(fadeInSeconds > 0 ? { fadeInSeconds: 0.05 } : {}),
         }),
-        ...freedoms(id, 'pitch', { amount: 0.0003 * Math.max(5, depthCents) }),
+        ...freedoms(id, 'pitch', { amount: 0.00015 * Math.max(5, depthCents) }),
       ],
       brings: [id],
     });
@@ -52,7 +52,7 @@ export const explainPitchMovement: Explainer = ({ note, notes }) => {
         route(layer, envelope, PITCH, Math.max(-96, Math.min(96, sweep.semitones)));
       },
       freedoms: [
-        ...freedoms(id, 'pitch', { amount: 0.01 }),
+        ...freedoms(id, 'pitch', { amount: 0.005 }),
         ...freedoms('pitch-fall', 'pitch', { decaySeconds: 0.04 }),
       ],
       brings: [id],

@@ -44,7 +44,7 @@ export const explainSources: Explainer = ({ note, midi }) => {
         layer.sources.push(sourceOf(part, id, name, cents, spread));
       },
       freedoms: [
-        ...freedomsOf(part, id, alone, 'unisonVoices' in spread),
+        ...freedomsOf(part, id, alone, 'unisonVoices' in spread && unison.confidence < MEASURED),
         // Where partials of two meet, it matters how their periods stand to one another.
         ...(i > 0 && !('unisonVoices' in spread) ? freedoms(id, 'sources', { startPhaseCycles: 0.2 }) : []),
       ],
@@ -73,8 +73,10 @@ function nameOf({ shape, semitones }: Part): string {
 /** Subs and lone sines are played by one voice. */
 const spreads = ({ shape, semitones }: Part) => shape !== 'sine' || semitones > 0;
 
+/** Lines of voices that were told apart say more of their spread than their beating does. */
+const MEASURED = 0.8;
 /** Voices this sure are set; a pair is what is told of voices that were not counted. */
-const SURE_VOICES = 0.4;
+export const SURE_VOICES = 0.4;
 
 function spreadOf({ voices, detuneCents, confidence }: Unison) {
   if (detuneCents === null || confidence < SURE_VOICES) return {};
@@ -109,10 +111,10 @@ function sourceOf(
 /** Widths are told as a share or in per cent. */
 const percent = (width: number) => (width <= 1 ? 100 * width : width);
 
-function freedomsOf({ shape }: Part, id: string, alone: boolean, isSpread: boolean): Freedom[] {
+function freedomsOf({ shape }: Part, id: string, alone: boolean, spreadIsOpen: boolean): Freedom[] {
   return [
     ...(alone ? [] : freedoms(id, 'sources', { levelDb: 0.03 })),
     ...(shape === 'pulse' ? freedoms(id, 'sources', { pulseWidth: 0.03 }) : []),
-    ...(isSpread ? freedoms(id, 'movement', { unisonDetuneCents: 0.03 }) : []),
+    ...(spreadIsOpen ? freedoms(id, 'movement', { unisonDetuneCents: 0.03 }) : []),
   ];
 }

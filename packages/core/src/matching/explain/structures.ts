@@ -1,7 +1,14 @@
 import { explain } from '.';
 import { sourceSchema } from '../../patch/sourceSchema';
 import { type Evidence, type Hypothesis, fallingEnvelope, freedoms, route, routeId } from './hypothesis';
-import { offsetCents } from './sources';
+import { bend } from './dirt';
+import { FILTER_FALL } from './filter';
+import { AMP_CONTOUR, explainOneFall } from './level';
+import { explainDrawnPartials } from './drawnPartials';
+import { FM_PAIR } from './fm';
+import { explainHarmonicFm } from './harmonicFm';
+import { FORMANTS, TOP_OF_RESONANCES } from './formants';
+import { SURE_VOICES, offsetCents } from './sources';
 
 /** One way to explain a tone as a whole. */
 export interface Structure {
@@ -19,28 +26,86 @@ const FALLS_DB = 3;
  * curve or resonances made them of something plainer.
  */
 export function structuresOf(evidence: Evidence): Structure[] {
-  const all = explain(evidence).filter(({ confidence, brings }) => confidence >= SURE || brings.length === 0);
+  const explained = explain(evidence).filter(({ confidence, brings }) => confidence >= SURE || brings.length === 0);
   const is =
     (...names: readonly string[]) =>
     (hypothesis: Hypothesis) =>
       names.includes(hypothesis.name);
-  const structures: Structure[] = [{ name: 'sources and filter', hypotheses: all }];
   const isSource = ({ stage, name }: Hypothesis) =>
     stage === 'sources' && name !== 'ring tone' && name !== 'fast level';
-  const around = all.filter((hypothesis) => !isSource(hypothesis));
-  const sources = all.filter(isSource);
-  if (around.some(is('drive', 'fold'))) {
-    const plain = around.filter(({ stage }) => stage !== 'filter');
-    structures.push({ name: 'a sine into a curve', hypotheses: [sine(evidence), ...push(evidence), ...plain] });
-  }
-  if (around.some(is('formants'))) {
+  const resonances = explained.filter(is(FORMANTS, TOP_OF_RESONANCES));
+  const around = explained.filter((hypothesis) => !isSource(hypothesis) && !resonances.includes(hypothesis));
+  const sources = explained.filter(isSource);
+  const unfiltered = around.filter(({ stage }) => stage !== 'filter');
+  // Sidebands that die away look as if a filter closed over them.
+  const structures: Structure[] = sources.some(is(FM_PAIR))
+    ? [{ name: 'sines that move one another', hypotheses: [...sources, ...unfiltered] }]
+    : [];
+  structures.push({ name: 'sources and filter', hypotheses: [...sources, ...around] });
+  const told = around.filter(is('drive', 'fold'));
+  const unbent = unfiltered.filter((hypothesis) => !told.includes(hypothesis));
+  for (const curve of told.length > 0 ? [told] : possibleCurves(around, evidence))
+    structures.push({
+      name: 'a sine into a curve',
+      hypotheses: [sine(evidence), ...push(evidence), ...curve, ...unbent],
+    });
+  if (resonances.length > 0) {
     const open = around.filter(
       (hypothesis) => !is('low-pass', 'filter fall', 'filter contour', 'moving notch')(hypothesis),
     );
-    structures.push({ name: 'a saw through resonances', hypotheses: [saw(evidence), ...open] });
+    structures.push({ name: 'a saw through resonances', hypotheses: [saw(evidence), ...open, ...resonances] });
   }
-  if (sources.length > 1) structures.push({ name: 'one source', hypotheses: [saw(evidence), ...around] });
+  if (isMostlyOneSine(evidence)) {
+    // A pitch that falls smears one line over several partials and what weakens them.
+    structures.push({ name: 'one sine', hypotheses: [sine(evidence), ...unfiltered] });
+  }
+  const pair = arePlain(evidence) || sources.some(is(FM_PAIR)) ? [] : explainHarmonicFm(evidence);
+  if (pair.length > 0)
+    structures.push({
+      name: 'sines at a whole ratio',
+      hypotheses: [...pair, ...unfiltered.filter((one) => !is('drive', 'fold')(one))],
+    });
+  if (sources.length > 1) {
+    // What a resonance lifts looks like a source of its own.
+    const main = sources.find(is('saw', 'square', 'pulse', 'triangle'));
+    const alone = main ? { ...main, brings: [] } : saw(evidence);
+    structures.push({ name: 'one source', hypotheses: [alone, ...around] });
+  }
+  const drawn = sources.some(is(FM_PAIR)) ? [] : explainDrawnPartials(evidence);
+  if (drawn.length > 0) structures.push({ name: 'partials one by one', hypotheses: [...drawn, ...unbent] });
+  const fall = explainOneFall(evidence);
+  if (fall.length > 0) {
+    const rest = structures[0].hypotheses.filter((hypothesis) => !is(AMP_CONTOUR)(hypothesis));
+    structures.push({ name: 'one fall', hypotheses: [...rest, ...fall] });
+  }
   return structures;
+}
+
+/** Under the first partial by so much, the others may be of its movement or of what is done to it. */
+const FAINT_DB = -9;
+
+function isMostlyOneSine({ note }: Evidence): boolean {
+  const { partials, sources } = note.reading.traits;
+  const [first, ...others] = partials.levelsDb;
+  const isSine = sources.parts.length === 0 || sources.parts[0].shape === 'sine';
+  return isSine && first > -1 && others.every((level) => level < FAINT_DB);
+}
+
+/** Curves that were not seen, but may be there: the softer the tone is, the plainer, as under a filter. */
+function possibleCurves(around: readonly Hypothesis[], { note }: Evidence): Hypothesis[][] {
+  const { sustainDb } = note.reading.traits.loudness;
+  const falls = sustainDb !== null && sustainDb < -FALLS_DB && around.some(({ name }) => name === FILTER_FALL);
+  if (!falls) return [];
+  const why = 'partials go with the level, as those that a curve makes';
+  return [[bend('soft', 0.5, why)], [bend('fold', 0.5, why)]];
+}
+
+/** Plain waveforms come so near to the partials that nothing else is looked for. */
+const PLAIN_ERROR_DB = 1.2;
+
+function arePlain({ note }: Evidence): boolean {
+  const { errorDb } = note.reading.traits.sources;
+  return errorDb !== null && errorDb < PLAIN_ERROR_DB;
 }
 
 const single = (shape: 'sine' | 'saw', { note, midi }: Evidence): Hypothesis => ({
@@ -51,7 +116,7 @@ const single = (shape: 'sine' | 'saw', { note, midi }: Evidence): Hypothesis => 
   apply: (layer) => {
     const { unison, pitch } = note.reading.traits;
     const spread =
-      shape === 'saw' && unison.detuneCents !== null
+      shape === 'saw' && unison.detuneCents !== null && unison.confidence >= SURE_VOICES
         ? {
             unisonVoices: Math.max(2, unison.voices ?? 2),
             unisonDetuneCents: unison.detuneCents,

@@ -12,7 +12,7 @@ interface Axis {
 }
 
 /** Amounts of routes are spread evenly over this much of their unit to either side, or over the whole. */
-const NARROW_AMOUNT = 24;
+const NARROW_AMOUNT = 48;
 
 /**
  * The axis of a freedom, on the parameter's own ruler, which is in steps of the ear: logarithms of Hz and

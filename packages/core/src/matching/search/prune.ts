@@ -10,6 +10,9 @@ import { settingsOf } from './settings';
 export const MODULE_PRICE_JND = 0.15;
 export const SETTING_PRICE_JND = 0.02;
 
+/** What was surely seen may say less of the distance: so much is taken off its price. */
+const SEEN_IS_WORTH = 0.6;
+
 export interface Pruned extends Refined {
   kept: { hypothesis: Hypothesis; worthJnd: number | null }[];
   dropped: { hypothesis: Hypothesis; worthJnd: number }[];
@@ -38,7 +41,8 @@ export async function prune(
       const [patch, distance] = [patches[i], distances[i]];
       const settings = settingsOf(whole) - settingsOf(patch);
       const worthJnd = distance - before;
-      const isWorth = worthJnd > MODULE_PRICE_JND + SETTING_PRICE_JND * settings;
+      const price = MODULE_PRICE_JND + SETTING_PRICE_JND * settings;
+      const isWorth = worthJnd > price * (1 - SEEN_IS_WORTH * hypothesis.confidence);
       return { hypothesis, patch, distance, worthJnd, isWorth };
     });
     kept = tried.map(({ hypothesis, worthJnd }) => ({ hypothesis, worthJnd }));

@@ -62,6 +62,8 @@ export function createRun(options: RunOptions, judge: Judge, fine: Judge, isSeve
     judge,
     fine,
     total: renders,
+    /** Renders that may still be made. One at the whole rate takes as long as two. */
+    left: () => Math.max(0, renders - judge.renders() - 2 * fine.renders()),
     reports,
     isLocked,
     isCancelled: () => cancelled,
@@ -80,10 +82,10 @@ export function createRun(options: RunOptions, judge: Judge, fine: Judge, isSeve
     /** Runs one stage and writes down what it took and reached. */
     async staged<T extends Refined>(name: string, work: () => Promise<T>): Promise<T> {
       stage = name;
-      const [from, before] = [seconds(), judge.renders()];
+      const [from, before] = [seconds(), judge.renders() + fine.renders()];
       const result = await work();
       if (!best || result.distance < best.distance) best = result;
-      const spent = { seconds: round(seconds() - from), renders: judge.renders() - before };
+      const spent = { seconds: round(seconds() - from), renders: judge.renders() + fine.renders() - before };
       reports.push({ stage: name, ...spent, overallJnd: round(result.distance) });
       return result;
     },

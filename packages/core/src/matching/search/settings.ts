@@ -1,3 +1,4 @@
+import { SILENT_DB } from '../../parameters/build';
 import { parameterOf, parametersOf } from '../../parameters/table';
 import { modulesOf } from '../../patch/modules';
 import type { Filter, Layer, Patch } from '../../patch/schema';
@@ -33,7 +34,12 @@ function settingsOfLayer(layer: Layer): number {
       sum + (modulator.kind === 'contour' && used.has(modulator.id) ? 2 * modulator.points.length : 0),
     0,
   );
-  return numbers + modules + filters + layer.routes.length + points;
+  const drawn = layer.sources.reduce(
+    (sum, source) =>
+      sum + (source.kind === 'partials' ? source.levelsDb.filter((level) => level > SILENT_DB).length : 0),
+    0,
+  );
+  return drawn + numbers + modules + filters + layer.routes.length + points;
 }
 
 const isInteraction = ({ interactions }: Layer, id: string) => interactions.some((own) => own.id === id && own.on);
