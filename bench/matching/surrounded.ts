@@ -45,7 +45,7 @@ interface Surroundings {
 }
 
 const surroundings: Readonly<Record<string, Surroundings>> = {
-  drums: { isolation: { ...NO_ISOLATION, character: 'tonal' }, sound: drums },
+  drums: { isolation: { ...NO_ISOLATION, character: 'tonal', hitsDown: true }, sound: drums },
   'a chord': { isolation: { ...NO_ISOLATION, partialsOnly: true }, sound: chord },
 };
 
