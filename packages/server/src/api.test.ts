@@ -3,9 +3,10 @@ import { readFileSync } from 'node:fs';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
-import { type Proof, printProof } from '@imprint/core/matching/proof';
+import { phraseOf } from '@imprint/core/matching/phrase';
+import { printProof } from '@imprint/core/matching/proof';
 import { writeWav } from '@imprint/core/formats/wav';
+import { readTone } from '@imprint/core/reading/read';
 import { OVERVIEW_VERSION } from '@imprint/core/reading/piece/overview';
 import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
 import { effectSchema } from '@imprint/core/patch/effectSchema';
@@ -26,14 +27,13 @@ import { createDatabase, startServer } from '../test/testServer';
 jest.setTimeout(120_000);
 
 const bellSound = { channels: [tone(220)], sampleRateHz: RATE };
-let bell: FirstPatch;
-let bellProof: Proof;
+const reading = readTone(bellSound);
+const bell = { patch: emptyPatch('Bell'), notes: phraseOf(reading) };
+const bellProof = printProof(bell.patch, bell.notes, { audio: bellSound, reading });
 
 let api: Awaited<ReturnType<typeof openApi>>;
 
 beforeAll(async () => {
-  bell = await firstPatch(bellSound, 'Bell');
-  bellProof = printProof(bell.patch, bell.notes, { audio: bellSound, reading: bell.reading });
   api = await openApi();
 });
 afterAll(() => api.close());
@@ -148,7 +148,6 @@ describe('Cuts, readings, patches and proofs', () => {
 
   it('keeps a reading until the cut moves', async () => {
     const id = await addCut();
-    const { reading } = bell;
     const kept = { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading };
     expect((await call('PUT', `/cuts/${id}/reading`, kept)).status).toBe(204);
     expect(keptReadingSchema.parse((await call('GET', `/cuts/${id}/reading`)).body)).toEqual(kept);
@@ -160,7 +159,6 @@ describe('Cuts, readings, patches and proofs', () => {
 
   it('keeps values set by hand with a cut, within their ranges; the reading stays', async () => {
     const id = await addCut();
-    const { reading } = bell;
     await call('PUT', `/cuts/${id}/reading`, { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading });
     const overrules = { attackSeconds: 0.12, voices: 3 };
     expect(cutSchema.parse((await call('PATCH', `/cuts/${id}`, { overrules })).body).overrules).toEqual(overrules);
@@ -173,7 +171,6 @@ describe('Cuts, readings, patches and proofs', () => {
 
   it('keeps an isolation and corrected notes with a cut; another isolation needs another reading', async () => {
     const id = await addCut();
-    const { reading } = bell;
     const kept = { fromSeconds: cut.fromSeconds, toSeconds: cut.toSeconds, reading };
     await call('PUT', `/cuts/${id}/reading`, kept);
     const notes = reading.notes.map((note) => ({ ...note, midi: note.midi + 12 }));

@@ -29,7 +29,7 @@ describe('A saw behind a falling filter, over a sine an octave below', () => {
   let candidates: Candidate[];
   let best: Candidate;
   beforeAll(async () => {
-    ({ candidates } = await matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 340 }));
+    ({ candidates } = await matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 300 }));
     [best] = candidates;
   });
 
