@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Audio } from '../reading/audio';
+import { SURE_VOICES } from '../reading/movement/unison';
 import type { Reading } from '../reading/schema';
 import type { HeardOf } from './distance/listeningDistance';
 import { Listener, listeningDistance } from './distance/listeningDistance';
@@ -56,9 +57,6 @@ export function compareTones(reference: Tone, proof: Tone, isPrint = false): Com
 }
 
 const rounded = (x: number) => Math.round(1000 * x) / 1000;
-
-/** Voices count as free once they were told this surely. */
-const SURE_VOICES = 0.4;
 
 /** What the distance wants to know of a reference: when notes begin and end, whether voices beat. */
 export function heardOf({ notes, traits }: Reading): Omit<HeardOf, 'seconds'> {

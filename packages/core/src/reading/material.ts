@@ -5,6 +5,7 @@ import { type FittedContour, fitContour, soundingSpan } from './level/fitContour
 import { type LevelContour, measureLevel } from './level/levelContour';
 import { type MovingNotch, findMovingNotch } from './movement/movingNotch';
 import { type NoteMovement, measureNoteMovement } from './movement/noteMovement';
+import { SURE_VOICES } from './movement/unison';
 import { findNotes, noteNumber } from './notes/notes';
 import { type PartialFrames, measurePartials } from './partials/partialFrames';
 import { type PieceTraits, readPiece } from './piece/piece';
@@ -136,9 +137,6 @@ export function gather(
     ...named,
   };
 }
-
-/** Voices this surely told beat in the level. */
-const SURE_VOICES = 0.4;
 
 const beats = (movement: NoteMovement | undefined): boolean =>
   movement !== undefined && movement.unison.detuneCents !== null && movement.unison.confidence >= SURE_VOICES;

@@ -1,5 +1,6 @@
 import type { Source } from '../../patch/schema';
 import { sourceSchema } from '../../patch/sourceSchema';
+import { SURE_VOICES } from '../../reading/movement/unison';
 import type { Reading } from '../../reading/schema';
 import { type Explainer, type Freedom, type Hypothesis, freedoms, short } from './hypothesis';
 
@@ -75,8 +76,6 @@ const spreads = ({ shape, semitones }: Part) => shape !== 'sine' || semitones > 
 
 /** Lines of voices that were told apart say more of their spread than their beating does. */
 const MEASURED = 0.8;
-/** Voices this sure are set; a pair is what is told of voices that were not counted. */
-export const SURE_VOICES = 0.4;
 
 function spreadOf({ voices, detuneCents, confidence }: Unison) {
   if (detuneCents === null || confidence < SURE_VOICES) return {};

@@ -8,7 +8,8 @@ import { explainDrawnPartials } from './drawnPartials';
 import { FM_PAIR } from './fm';
 import { explainHarmonicFm } from './harmonicFm';
 import { FORMANTS, TOP_OF_RESONANCES } from './formants';
-import { SURE_VOICES, offsetCents } from './sources';
+import { offsetCents } from './sources';
+import { SURE_VOICES } from '../../reading/movement/unison';
 
 /** One way to explain a tone as a whole. */
 export interface Structure {

@@ -9,6 +9,9 @@ type Unison = Reading['traits']['unison'];
 const nothing = { detuneCents: null, beatHz: null, voices: null };
 
 /** Of a sound without a note of its own. */
+/** Told this surely, voices count as there: they beat freely in the level, and a patch gets them. */
+export const SURE_VOICES = 0.4;
+
 export const noUnison: Unison = {
   ...nothing,
   spectrum: { fromCents: 0, stepCents: 1, levelsDb: [] },
