@@ -31,7 +31,7 @@ it('opening and closing a study again and again leaves nothing behind', async ()
         return { megabytes: pageMegabytes(), listeners: metric('JSEventListeners'), audioNodes };
     }
   };
-  const CYCLES = 10;
+  const CYCLES = 7;
   const counts: Awaited<ReturnType<typeof settledCounts>>[] = [];
   for (let cycle = 0; cycle < CYCLES; cycle++) {
     await openStudy(own, 'Forty seconds');

@@ -18,12 +18,26 @@ const file = (name: string) => join(folder, name);
 const cue = join(root, 'demo/audio/clockwork-tide.flac');
 afterAll(() => rmSync(folder, { recursive: true }));
 
+/** As a person calls it, in a process of its own. */
 function imprint(...words: string[]) {
   const { status, stdout, stderr } = spawnSync('npm', ['run', '-s', 'imprint', '--', ...words], {
     cwd: root,
     encoding: 'utf8',
   });
   return { status, stdout, stderr: stderr.split('\n').filter((line) => line && !line.startsWith('npm warn')) };
+}
+
+/** The same without the time that a process takes to start. */
+async function runHere(...words: string[]) {
+  const said = { stdout: '', stderr: '' };
+  const spies = (['stdout', 'stderr'] as const).map((name) =>
+    jest.spyOn(process[name], 'write').mockImplementation((text) => {
+      said[name] += text as string;
+      return true;
+    }),
+  );
+  const status = await run(words).finally(() => spies.forEach((spy) => spy.mockRestore()));
+  return { status, ...said };
 }
 
 describe('imprint', () => {
@@ -49,8 +63,8 @@ describe('imprint', () => {
     }
   });
 
-  it('rebuilds a tone: patch, proof, recipe and report, which compare and render take up', () => {
-    const { status, stdout } = imprint('match', cue, '--to', '2.2', '--renders', '80', '--out', file('out'), '--json');
+  it('rebuilds a tone: patch, proof, recipe and report, which compare and render take up', async () => {
+    const { status, stdout } = imprint('match', cue, '--to', '2.2', '--renders', '40', '--out', file('out'), '--json');
     expect(status).toBe(0);
     const report = JSON.parse(stdout) as { overallJnd: number; seconds: number; renders: number; stages: unknown[] };
     expect(report).toEqual(JSON.parse(readFileSync(file('out/report.json'), 'utf8')));
@@ -62,20 +76,11 @@ describe('imprint', () => {
       file('phrase.mid'),
       writeMidiFile([{ onsetSeconds: 0, durationSeconds: 0.3, midi: 64, velocity: 100 }]),
     );
-    const rendered = imprint(
-      'render',
-      file('out/patch.json'),
-      '--notes',
-      file('phrase.mid'),
-      '--out',
-      file('r.wav'),
-      '--rate',
-      '48000',
-    );
-    expect(rendered.status).toBe(0);
+    const toRender = ['render', file('out/patch.json'), '--notes', file('phrase.mid'), '--out', file('r.wav')];
+    expect((await runHere(...toRender, '--rate', '48000')).status).toBe(0);
     expect(readWav(new Uint8Array(readFileSync(file('r.wav')))).sampleRateHz).toBe(48000);
 
-    const compared = imprint('compare', file('out/proof.wav'), file('out/proof.wav'), '--json');
+    const compared = await runHere('compare', file('out/proof.wav'), file('out/proof.wav'), '--json');
     expect(comparisonSchema.parse(JSON.parse(compared.stdout)).overallJnd).toBe(0);
   });
 
@@ -85,8 +90,8 @@ describe('imprint', () => {
     expect(stderr).toEqual(["imprint: unknown command 'sing'"]);
   });
 
-  it('speaks to people without --json', () => {
-    const { stdout } = imprint('read', cue, '--to', '2.2');
+  it('speaks to people without --json', async () => {
+    const { stdout } = await runHere('read', cue, '--to', '2.2');
     expect(stdout).toContain('E4');
     // The tempo and the key are those of the whole cue.
     expect(stdout).toMatch(/Piece {7}(52|104|208)\.\d BPM, E phrygian/);
@@ -125,17 +130,10 @@ describe('imprint', () => {
     const mp3 = readFileSync(join(root, 'packages/core/test/sounds/tone.mp3'));
     writeFileSync(file('noise.mp3'), Buffer.concat([mp3.subarray(0, 300), randomBytes(9000)]));
     writeFileSync(file('silent.wav'), writeWav({ channels: [new Float32Array(44100)], sampleRateHz: 44100 }, 'int16'));
-    const said = { stdout: '', stderr: '' };
-    const spies = (['stdout', 'stderr'] as const).map((name) =>
-      jest.spyOn(process[name], 'write').mockImplementation((text) => {
-        said[name] += text as string;
-        return true;
-      }),
-    );
-    const status = await run(words).finally(() => spies.forEach((spy) => spy.mockRestore()));
+    const { status, stdout, stderr } = await runHere(...words);
     expect(status).toBe(2);
-    expect(said.stdout).toBe('');
-    expect(said.stderr.trimEnd().split('\n')).toHaveLength(1);
-    expect(said.stderr).toContain(message);
+    expect(stdout).toBe('');
+    expect(stderr.trimEnd().split('\n')).toHaveLength(1);
+    expect(stderr).toContain(message);
   });
 });

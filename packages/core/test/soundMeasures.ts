@@ -10,8 +10,18 @@ const SIZES = [512, 2048, 8192];
 const monoOf = ({ channels }: Audio) =>
   channels[0].map((_, i) => channels.reduce((sum, channel) => sum + channel[i], 0) / channels.length);
 
+type Weights = [bin: number, weight: number][];
+const knownBands = new Map<string, Weights[]>();
+
 /** Triangles on the mel scale (O'Shaughnessy 1987), as weights of bins. */
-function melBands(size: number, rateHz: number): [bin: number, weight: number][][] {
+function melBands(size: number, rateHz: number): Weights[] {
+  const key = `${size} ${rateHz}`;
+  const bands = knownBands.get(key) ?? newMelBands(size, rateHz);
+  knownBands.set(key, bands);
+  return bands;
+}
+
+function newMelBands(size: number, rateHz: number): Weights[] {
   const melOf = (hz: number) => 2595 * Math.log10(1 + hz / 700);
   const hzOf = (mel: number) => 700 * (10 ** (mel / 2595) - 1);
   const edges = Array.from({ length: MEL_BANDS + 2 }, (_, i) => hzOf((melOf(16000) * i) / (MEL_BANDS + 1)));
@@ -45,17 +55,21 @@ function logMel(signal: Float32Array, size: number, rateHz: number): number[][] 
   return frames;
 }
 
-const known = new WeakMap<Audio, number[][][]>();
-
-/** At every window length; kept, since one sound is compared with many. */
-function melsOf(audio: Audio): number[][][] {
-  let mels = known.get(audio);
-  if (!mels) {
-    const signal = monoOf(audio);
-    known.set(audio, (mels = SIZES.map((size) => logMel(signal, size, audio.sampleRateHz))));
-  }
-  return mels;
+/** Kept for each sound, since one is compared with many. */
+function remembered<T>(measure: (audio: Audio) => T): (audio: Audio) => T {
+  const known = new WeakMap<Audio, { value: T }>();
+  return (audio) => {
+    const { value } = known.get(audio) ?? { value: measure(audio) };
+    known.set(audio, { value });
+    return value;
+  };
 }
+
+/** At every window length. */
+const melsOf = remembered((audio) => {
+  const signal = monoOf(audio);
+  return SIZES.map((size) => logMel(signal, size, audio.sampleRateHz));
+});
 
 /** Mean difference of log mel spectra at three window lengths, dB. */
 export function logMelDistance(a: Audio, b: Audio): number {
@@ -70,20 +84,23 @@ export function logMelDistance(a: Audio, b: Audio): number {
 
 const MFCC_SIZE = 1024;
 
-/** Mean distance of 13 mel-frequency cepstral coefficients by a general feature library. */
+/** 13 mel-frequency cepstral coefficients of every frame, by a general feature library. */
+const mfccsOf = remembered((audio) => {
+  const signal = monoOf(audio);
+  const rms = Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length) || 1;
+  const frames: number[][] = [];
+  Object.assign(Meyda, { bufferSize: MFCC_SIZE, sampleRate: audio.sampleRateHz });
+  for (let start = 0; start + MFCC_SIZE <= signal.length; start += MFCC_SIZE / 2) {
+    // A trace of a constant keeps the logarithm of silence finite.
+    const frame = signal.subarray(start, start + MFCC_SIZE).map((x, i) => x / rms + (i % 2 ? 1e-3 : -1e-3));
+    frames.push(Meyda.extract('mfcc', frame) as unknown as number[]);
+  }
+  return frames;
+});
+
+/** Mean distance of the cepstral coefficients. */
 export function mfccDistance(a: Audio, b: Audio): number {
-  const [p, q] = [a, b].map((audio) => {
-    const signal = monoOf(audio);
-    const rms = Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length) || 1;
-    const frames: number[][] = [];
-    Object.assign(Meyda, { bufferSize: MFCC_SIZE, sampleRate: audio.sampleRateHz });
-    for (let start = 0; start + MFCC_SIZE <= signal.length; start += MFCC_SIZE / 2) {
-      // A trace of a constant keeps the logarithm of silence finite.
-      const frame = signal.subarray(start, start + MFCC_SIZE).map((x, i) => x / rms + (i % 2 ? 1e-3 : -1e-3));
-      frames.push(Meyda.extract('mfcc', frame) as unknown as number[]);
-    }
-    return frames;
-  });
+  const [p, q] = [mfccsOf(a), mfccsOf(b)];
   const distances = p.map((frame, f) => Math.sqrt(frame.reduce((sum, x, i) => sum + (x - q[f][i]) ** 2, 0)));
   return distances.reduce((sum, x) => sum + x, 0) / distances.length;
 }
