@@ -7,6 +7,7 @@ import { contentsRouter } from './api/contents';
 import { cutsRouter } from './api/cuts';
 import { patchesRouter } from './api/patches';
 import { proofsRouter } from './api/proofs';
+import { runsRouter } from './api/runs';
 import { shelfRouter } from './api/shelf';
 import { studiesRouter } from './api/studies';
 import { trashRouter } from './api/trash';
@@ -45,6 +46,7 @@ export function createApp({ database, log, uploadFolder, dataFolder, webFolder }
     patchesRouter(database),
     proofsRouter(database, uploadFolder),
     contentsRouter(database),
+    runsRouter(database),
     shelfRouter(database),
     trashRouter(database),
     windowsRouter(database),

@@ -127,7 +127,7 @@ export async function sweepBlobs(database: Database, transaction: Transaction): 
     `DELETE FROM "references" r WHERE NOT EXISTS (SELECT 1 FROM studies s WHERE s.reference_id = r.id);
      DELETE FROM blobs b WHERE b.needed_at < now() - interval '${UNUSED_HOURS} hours'
        ${unused('blob_id', '"references"')} ${unused('blob_id', 'proofs')}
-       ${unused('blob_id', 'revision_blobs')} ${unused('blob_id', 'proof_blobs')};`,
+       ${unused('blob_id', 'revision_blobs')} ${unused('blob_id', 'proof_blobs')} ${unused('blob_id', 'run_blobs')};`,
     { transaction },
   );
 }

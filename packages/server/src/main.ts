@@ -1,4 +1,4 @@
-import type { Server } from 'node:http';
+import type { Server, ServerResponse } from 'node:http';
 import { pino } from 'pino';
 import { InputError } from '@imprint/core/patch/inputError';
 import { createApp } from './app';
@@ -7,6 +7,7 @@ import { isAway } from './databaseFaults';
 import { loadDemo } from './demo';
 import { createMigrator } from './migrate';
 import { createPatientServer } from './slowRequests';
+import { openQueue } from './runs/queue';
 import { startUpkeep } from './upkeep';
 import { openUploadFolder } from './uploads';
 
@@ -35,6 +36,8 @@ async function start(): Promise<void> {
     throw new InputError(`PORT=${PORT} is no port; a whole number from 0 to 65535 is.`);
   const database = openDatabase(DATABASE_URL);
   await createMigrator(database.sequelize).up();
+  // Only its tables are wanted here: runs are put into the queue with what else is written of them.
+  await (await openQueue(DATABASE_URL, log)).release();
   if (DEMO_FOLDER) await loadDemo(database, DEMO_FOLDER);
   const endUpkeep = startUpkeep(database, log);
   const server = createPatientServer(
@@ -78,14 +81,14 @@ async function stopServer(server: Server, database: Database, answering: () => n
   process.exit(0);
 }
 
-/** How many requests are being answered. */
+/** How many requests are being answered; streams of events, which have no end, do not count. */
 function countAnswers(server: Server): () => number {
-  let count = 0;
+  const open = new Set<ServerResponse>();
   server.on('request', (_request, response) => {
-    count++;
-    response.once('close', () => count--);
+    open.add(response);
+    response.once('close', () => open.delete(response));
   });
-  return () => count;
+  return () => [...open].filter((response) => response.getHeader('Content-Type') !== 'text/event-stream').length;
 }
 
 function once(action: () => void): () => void {

@@ -8,9 +8,10 @@ import { migration as overrules } from './migrations/0004-overrules';
 import { migration as shelf } from './migrations/0005-shelf';
 import { migration as keeping } from './migrations/0006-keeping';
 import { migration as revisions } from './migrations/0007-revisions';
+import { migration as runs } from './migrations/0008-runs';
 
 /** All migrations in order. */
-const migrations: Migration[] = [studies, isolation, overview, overrules, shelf, keeping, revisions];
+const migrations: Migration[] = [studies, isolation, overview, overrules, shelf, keeping, revisions, runs];
 
 /**
  * Brings a database up or down. A migration and the note that it was done are one transaction, so one that is

@@ -2,7 +2,8 @@ import { join } from 'node:path';
 import { writeRecipe } from '@imprint/core/formats/recipe';
 import { writeWav } from '@imprint/core/formats/wav';
 import { type Stage, stages } from '@imprint/core/matching/explain/hypothesis';
-import { type Candidate, type Structure, matchTone, structures } from '@imprint/core/matching/match';
+import { type Candidate, matchTone } from '@imprint/core/matching/match';
+import { type Structure, structures } from '@imprint/core/matching/structure';
 import { printProof } from '@imprint/core/matching/proof';
 import { InputError } from '@imprint/core/patch/inputError';
 import { parsePatch } from '@imprint/core/patch/parse';
@@ -13,8 +14,9 @@ import { print, printJson, readJson, readWithWhole, writeFile } from '../files';
 import { kept } from '../keep';
 import { ledgerLines } from './compare';
 
-/** What a person waits for without asking. */
+/** What a person waits for without asking, and what is enough. */
 const USUAL_SECONDS = 20;
+const USUAL_RENDERS = 800;
 
 export interface MatchWords {
   from?: number;
@@ -50,9 +52,10 @@ export async function match(file: string, words: MatchWords): Promise<void> {
     others,
     helpers,
     structure,
-    renders,
     // Where nothing is said, a search is not to be waited for.
-    budgetSeconds: budget ?? (renders === undefined ? USUAL_SECONDS : undefined),
+    ...(budget === undefined && renders === undefined
+      ? { renders: USUAL_RENDERS, budgetSeconds: USUAL_SECONDS }
+      : { renders, budgetSeconds: budget }),
     seed,
     locks: words.lock,
     ...(only.length > 0 ? { only } : {}),

@@ -20,15 +20,13 @@ import { copied } from './search/parameterSpace';
 import { MODULE_PRICE_JND } from './search/prune';
 import { type RunOptions, type StageReport, createRun } from './search/run';
 import { settingsOf } from './search/settings';
+import type { CandidateKind, Structure } from './structure';
 
 export type { MatchState } from './search/run';
 
-export const structures = ['plain', 'copy', 'mixed', 'any'] as const;
-export type Structure = (typeof structures)[number];
-
 export interface Candidate {
   name: string;
-  kind: Exclude<Structure, 'any'>;
+  kind: CandidateKind;
   patch: Patch;
   /** Over the whole cut, at its own rate. */
   overallJnd: number;
@@ -48,6 +46,8 @@ export interface MatchOptions extends RunOptions {
   helpers?: readonly Helper[];
   /** Where to start in place of what the evidence says. */
   fromPatch?: Patch;
+  /** How far a match had come that was interrupted: it is gone on with in place of what the evidence says. */
+  resumed?: Patch;
   context?: ReadingContext;
   /** Values set by hand, which stand in place of those measured and are not turned. */
   overrules?: Overrules;
@@ -78,9 +78,10 @@ const PLAIN_MARGIN_JND = 1;
  */
 export async function matchTone(audio: Audio, options: MatchOptions = {}): Promise<Matched> {
   const { name = 'Match', structure = 'any', seed = 1, context, overrules = {}, fromPatch, onProgress } = options;
-  const { helpers = [] } = options;
+  const started = Date.now();
+  const { helpers = [], resumed = fromPatch } = options;
   const measuring = (fraction: number) =>
-    void onProgress?.({ stage: 'measuring', fraction, best: null, overallJnd: Infinity });
+    void onProgress?.({ stage: 'measuring', fraction, renders: 0, best: null, overallJnd: Infinity });
   const evidence = gatherEvidence(audio, measuring, context, overrules);
   const { notes, reading } = evidence;
   const judged = { audio, reading, notes, seed };
@@ -90,17 +91,17 @@ export async function matchTone(audio: Audio, options: MatchOptions = {}): Promi
   const fine = createJudge(cuts, 'whole', helpers);
   const full = createJudge([judged], 'full');
   const locks = [...(options.locks ?? []), ...heldByHand(overrules)];
-  const run = createRun({ ...options, locks }, judge, fine, cuts.length > 1);
-  const candidate = (patch: Patch, kind: Candidate['kind'], why: string[]): Promise<Candidate> =>
+  const run = createRun({ ...options, locks }, judge, fine, { started, isSeveral: cuts.length > 1 });
+  const candidate = (patch: Patch, kind: CandidateKind, why: string[]): Promise<Candidate> =>
     finished(patch, kind, why, judged, full);
-  const wants = (kind: Candidate['kind']) => structure === 'any' || structure === kind;
+  const wants = (kind: CandidateKind) => structure === 'any' || structure === kind;
 
   const candidates: Candidate[] = [];
   const plain =
     structure === 'copy'
       ? undefined
-      : fromPatch
-        ? await refinePatch(fromPatch, run)
+      : resumed
+        ? await refinePatch(resumed, run)
         : await matchPlain(evidence, name, run);
   if (plain && (wants('plain') || fromPatch)) candidates.push(await candidate(plain.patch, 'plain', plain.why));
   const isNear = candidates.length > 0 && candidates[0].overallJnd < (options.othersBeyondJnd ?? 0);
@@ -135,7 +136,7 @@ const pays = ({ overallJnd }: Candidate, others: readonly Candidate[]) =>
 /** As loud as the cut, and how far from it. */
 async function finished(
   patch: Patch,
-  kind: Candidate['kind'],
+  kind: CandidateKind,
   why: string[],
   { audio, reading, notes }: Judged,
   full: Judge,

@@ -19,7 +19,7 @@ export async function mixedPatch(plain: Explained, copy: Patch, run: Run): Promi
     stage: 'sources',
     step: 0.2,
   };
-  const maxRenders = Math.round(MIXED_SHARE * run.total);
+  const maxRenders = Math.round(MIXED_SHARE * run.total());
   return run.staged('mixture', () =>
     refine(start, [...plain.freedoms, position].filter(run.isFree), run.judge, { ...run.limits, maxRenders }),
   );

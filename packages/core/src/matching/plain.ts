@@ -69,9 +69,9 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const all = [...hypotheses.flatMap(({ freedoms }) => freedoms), ...run.acrossKeys(started.patch)].filter(run.isFree);
   const staged = await refineByStage(started, all, run);
   const refined = await run.staged('together', () =>
-    refine(staged, all, judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total) }),
+    refine(staged, all, judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total()) }),
   );
-  const share = { ...run.limits, maxRenders: Math.round(CHOICE_SHARE * run.total) };
+  const share = { ...run.limits, maxRenders: Math.round(CHOICE_SHARE * run.total()) };
   const chosen = run.isLocked('filter-1')
     ? { ...refined, why: [] }
     : await run.staged('choices', () => chooseSlope(refined, all, judge, share));
@@ -103,8 +103,8 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
   const racing = possible
     .map(({ hypotheses }, i): Refined & Assumed => ({ hypotheses, patch: patches[i], distance: distances[i] }))
     .filter(({ distance }) => distance <= HOPELESS * least + HOPELESS_JND);
-  const renders = Math.max(LEAST_RACE_RENDERS, Math.round((RACE_SHARE * run.total) / racing.length));
-  return race(racing, run.total < ADDING_RENDERS ? 0 : 0.5, renders, ({ hypotheses, ...start }, maxRenders) => {
+  const renders = Math.max(LEAST_RACE_RENDERS, Math.round((RACE_SHARE * run.total()) / racing.length));
+  return race(racing, run.total() < ADDING_RENDERS ? 0 : 0.5, renders, ({ hypotheses, ...start }, maxRenders) => {
     const all = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
     return refine(start, all, run.judge, { ...run.limits, maxRenders });
   });
@@ -137,11 +137,11 @@ async function addWhatIsMissing(start: Refined & Assumed, run: Run, judge: Judge
   let best = start;
   const limits = {
     ...run.limits,
-    maxRenders: Math.max(LEAST_ADDITION_RENDERS, Math.round(ADDITION_SHARE * run.total)),
+    maxRenders: Math.max(LEAST_ADDITION_RENDERS, Math.round(ADDITION_SHARE * run.total())),
   };
   for (
     let round = 0;
-    run.total >= ADDING_RENDERS && round < MOST_ADDITIONS && best.distance > NEAR_JND && !(await run.isOver());
+    run.total() >= ADDING_RENDERS && round < MOST_ADDITIONS && best.distance > NEAR_JND && !(await run.isOver());
     round++
   ) {
     const from = best;
@@ -195,7 +195,7 @@ async function refineByStage(start: Refined, all: readonly Freedom[], run: Run):
     const from = best;
     const freedoms = all.filter((freedom) => freedom.stage === stage);
     if (freedoms.length === 0) continue;
-    const maxRenders = Math.round(SHARES[stage] * run.total);
+    const maxRenders = Math.round(SHARES[stage] * run.total());
     best = await run.staged(stage, () => refine(from, freedoms, run.judge, { ...run.limits, maxRenders }));
   }
   return best;

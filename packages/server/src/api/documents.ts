@@ -1,5 +1,15 @@
-import type { Cut, Proof, Reference, Revision, ShelvedChain, Study } from '@imprint/contract/api';
-import type { CutRow, ProofRow, ReferenceRow, RevisionRow, ShelvedChainRow, StudyRow } from '../models/models';
+import type { Cut, Proof, Reference, Revision, Run, RunCandidate, ShelvedChain, Study } from '@imprint/contract/api';
+import { parsePackedPatch } from '@imprint/core/patch/parse';
+import type {
+  CandidateRow,
+  CutRow,
+  ProofRow,
+  ReferenceRow,
+  RevisionRow,
+  RunRow,
+  ShelvedChainRow,
+  StudyRow,
+} from '../models/models';
 import type { StudySummary } from './find';
 
 /** Rows as the contract shows them. */
@@ -74,3 +84,30 @@ export const shelvedChainDocument = ({ id, name, purpose, effects, createdAt }: 
   effects,
   createdAt: createdAt.toISOString(),
 });
+
+export function runDocument(row: RunRow): Run {
+  const { id, studyId, revision, state, settings, fromPatch, progress, curve, overallJnd, recommendation } = row;
+  return {
+    ...settings,
+    id,
+    studyId,
+    revision,
+    state,
+    startsFromPatch: fromPatch !== null,
+    stage: progress.stage ?? '',
+    fraction: progress.fraction ?? 0,
+    renders: progress.renders ?? 0,
+    seconds: progress.seconds ?? 0,
+    curve,
+    overallJnd,
+    recommendation,
+    failure: row.failure,
+    createdAt: row.createdAt.toISOString(),
+    endedAt: row.endedAt?.toISOString() ?? null,
+  };
+}
+
+export function candidateDocument(row: CandidateRow): RunCandidate {
+  const { id, name, kind, overallJnd, settings, why, picture, patch } = row;
+  return { id, name, kind, overallJnd, settings, why, picture, patch: parsePackedPatch(patch) };
+}

@@ -118,7 +118,7 @@ function changed(document: PackedPatch, changes: PatchChanges): unknown {
  */
 export async function referTo(
   database: Database,
-  owner: 'revision' | 'proof',
+  owner: 'revision' | 'proof' | 'run',
   ownerId: string,
   patch: PackedPatch,
   transaction: Transaction,

@@ -13,6 +13,9 @@ export const ARCHIVED_TABLES = [
   { name: 'revision_blobs', order: 'revision_id, blob_id' },
   { name: 'proofs', order: 'id' },
   { name: 'proof_blobs', order: 'proof_id, blob_id' },
+  { name: 'match_runs', order: 'id' },
+  { name: 'match_candidates', order: 'id' },
+  { name: 'run_blobs', order: 'run_id, blob_id' },
   { name: 'shelf_chains', order: 'id' },
   { name: 'demo_loads', order: 'at' },
 ] as const;

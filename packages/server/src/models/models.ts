@@ -7,7 +7,10 @@ import {
   type ModelStatic,
   type Sequelize,
 } from 'sequelize';
+import type { Run, RunSettings } from '@imprint/contract/api';
+import type { CandidatePicture } from '@imprint/core/matching/candidatePicture';
 import type { Comparison } from '@imprint/core/matching/comparison';
+import type { CandidateKind } from '@imprint/core/matching/structure';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { PackedPatch } from '@imprint/core/patch/packing';
 import type { Effect } from '@imprint/core/patch/schema';
@@ -126,6 +129,51 @@ export interface ProofRow extends Row<ProofRow>, Deletable {
   /** Of the comparison; for lists. */
   overallJnd: number;
   blob?: BlobRow;
+}
+
+/** What became known of a match while it runs. */
+export interface RunProgress {
+  stage: string;
+  /** 0..1 of its budget. */
+  fraction: number;
+  renders: number;
+  seconds: number;
+}
+
+export interface RunRow extends Row<RunRow> {
+  studyId: string;
+  settings: RunSettings;
+  fromPatch: PackedPatch | null;
+  state: CreationOptional<Run['state']>;
+  revision: CreationOptional<number>;
+  /** How often a worker has taken it. */
+  attempts: CreationOptional<number>;
+  /** Empty before it has begun. */
+  progress: CreationOptional<Partial<RunProgress>>;
+  curve: CreationOptional<Run['curve']>;
+  best: CreationOptional<PackedPatch | null>;
+  overallJnd: CreationOptional<number | null>;
+  recommendation: CreationOptional<string>;
+  failure: CreationOptional<string | null>;
+  /** Who works on it, and when they last said so. */
+  lease: CreationOptional<string | null>;
+  aliveAt: CreationOptional<Date | null>;
+  /** Whether it is to end with what it has. */
+  wantsEnd: CreationOptional<boolean>;
+  endedAt: CreationOptional<Date | null>;
+}
+
+export interface CandidateRow extends Row<CandidateRow> {
+  runId: string;
+  /** 0 for the one that is recommended. */
+  rank: number;
+  name: string;
+  kind: CandidateKind;
+  patch: PackedPatch;
+  overallJnd: number;
+  settings: number;
+  why: string[];
+  picture: CandidatePicture;
 }
 
 export interface ShelvedChainRow extends Row<ShelvedChainRow> {
@@ -267,6 +315,48 @@ export function defineModels(sequelize: Sequelize) {
     options('proofs'),
   ) as ModelStatic<ProofRow>;
 
+  const Run = sequelize.define(
+    'run',
+    {
+      id: key(),
+      studyId: link(),
+      settings: json(),
+      fromPatch: DataTypes.JSONB,
+      state: { ...text(), defaultValue: 'waiting' },
+      revision: revision(),
+      attempts: { ...whole(), defaultValue: 0 },
+      progress: { ...json(), defaultValue: {} },
+      curve: { ...json(), defaultValue: [] },
+      best: DataTypes.JSONB,
+      overallJnd: DataTypes.DOUBLE,
+      recommendation: { ...text(), defaultValue: '' },
+      failure: DataTypes.TEXT,
+      lease: DataTypes.TEXT,
+      aliveAt: DataTypes.DATE,
+      wantsEnd: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      createdAt: createdAt(),
+      endedAt: DataTypes.DATE,
+    },
+    options('match_runs'),
+  ) as ModelStatic<RunRow>;
+  const Candidate = sequelize.define(
+    'candidate',
+    {
+      id: key(),
+      runId: link(),
+      rank: whole(),
+      name: text(),
+      kind: text(),
+      patch: json(),
+      overallJnd: real(),
+      settings: whole(),
+      why: json(),
+      picture: json(),
+      createdAt: createdAt(),
+    },
+    options('match_candidates'),
+  ) as ModelStatic<CandidateRow>;
+
   const ShelvedChain = sequelize.define(
     'shelvedChain',
     { id: key(), name: { ...text(), unique: true }, purpose: text(), effects: json(), createdAt: createdAt() },
@@ -276,5 +366,5 @@ export function defineModels(sequelize: Sequelize) {
   Reference.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
   Study.belongsTo(Reference, { as: 'reference', foreignKey: 'referenceId' });
   Proof.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
-  return { Blob, Chunk, Reference, Study, Cut, Reading, Patch, Revision, Proof, ShelvedChain };
+  return { Blob, Chunk, Reference, Study, Cut, Reading, Patch, Revision, Proof, Run, Candidate, ShelvedChain };
 }

@@ -2,6 +2,7 @@ import { hashedRandom } from '../../engine/random';
 import type { Patch } from '../../patch/schema';
 import type { Freedom, Stage } from '../explain/hypothesis';
 import type { Judge } from './judge';
+import { createPace } from './pace';
 import type { Refined } from './refine';
 
 export interface StageReport {
@@ -13,8 +14,10 @@ export interface StageReport {
 
 export interface MatchState {
   stage: string;
-  /** 0..1 of the renders that there may be. */
+  /** 0..1 of the renders or the time that there may be. */
   fraction: number;
+  /** Renders so far. */
+  renders: number;
   /** The best so far; null before there is one. */
   best: Patch | null;
   overallJnd: number;
@@ -22,9 +25,9 @@ export interface MatchState {
 
 /** How much may be searched, what may be turned, and who is told of it. */
 export interface RunOptions {
-  /** Renders that the search may take. */
+  /** Renders that the search may take; as many as the time allows where only that is given. */
   renders?: number;
-  /** Seconds after which no more is searched. */
+  /** Seconds after which no more is searched, measuring included. */
   budgetSeconds?: number;
   seed?: number;
   /** Modules, `module.parameter` or stages that stay as they are. */
@@ -35,35 +38,49 @@ export interface RunOptions {
   onProgress?: (state: MatchState) => boolean | Promise<boolean>;
 }
 
-const DEFAULT_RENDERS = 800;
 /** A series of its own, which nothing that sounds draws from. */
 const RANDOM_SERIES = 0x6d61;
 
 /** Renders, time and progress of one match, shared by everything that searches. */
-export function createRun(options: RunOptions, judge: Judge, fine: Judge, isSeveral: boolean) {
-  const { renders = DEFAULT_RENDERS, budgetSeconds = Infinity, seed = 1, locks = [], only, onProgress } = options;
+export function createRun(
+  options: RunOptions,
+  judge: Judge,
+  fine: Judge,
+  { started, isSeveral }: { started: number; isSeveral: boolean },
+) {
+  const { renders, budgetSeconds = Infinity, seed = 1, locks = [], only, onProgress } = options;
   let drawn = 0;
   const random = () => hashedRandom(seed, drawn++, RANDOM_SERIES);
-  const started = Date.now();
   const seconds = () => (Date.now() - started) / 1000;
+  // One render at the whole rate takes as long as two.
+  const made = () => judge.renders() + 2 * fine.renders();
+  const pace = createPace({ renders, budgetSeconds }, made, seconds);
+  pace.begin();
   let cancelled = false;
   let stage = '';
   let best: Refined | undefined;
   const reports: StageReport[] = [];
   /** True once nothing more is to be searched. */
   const isOver = async (): Promise<boolean> => {
-    const fraction = Math.min(1, judge.renders() / renders);
-    const state = { stage, fraction, best: best?.patch ?? null, overallJnd: best?.distance ?? Infinity };
+    const fraction = Math.min(1, Math.max(made() / pace.total(), seconds() / pace.closingAt()));
+    const state = {
+      stage,
+      fraction,
+      renders: judge.renders() + fine.renders(),
+      best: best?.patch ?? null,
+      overallJnd: best?.distance ?? Infinity,
+    };
     if (await onProgress?.(state)) cancelled = true;
-    return cancelled || seconds() > budgetSeconds;
+    return cancelled || seconds() > pace.closingAt();
   };
   const isLocked = (id: string) => locks.includes(id) || locks.some((lock) => lock.startsWith(`${id}.`));
   return {
     judge,
     fine,
-    total: renders,
-    /** Renders that may still be made. One at the whole rate takes as long as two. */
-    left: () => Math.max(0, renders - judge.renders() - 2 * fine.renders()),
+    /** Renders that there are for all of the search. */
+    total: pace.total,
+    /** Those that may still be made. */
+    left: () => Math.max(0, pace.total() - made()),
     reports,
     isLocked,
     isCancelled: () => cancelled,

@@ -1,0 +1,77 @@
+import { once } from 'node:events';
+import { Worker } from 'node:worker_threads';
+import type { MatchState } from '@imprint/core/matching/match';
+import Comlink from 'comlink';
+import nodeEndpoint from 'comlink/dist/umd/node-adapter.js';
+import type { MatchFound, MatchTask, Matcher } from './matcher';
+
+/** Threads that match, one for each run at a time; they stay, since starting one takes a second. */
+export interface Matchers {
+  /**
+   * @param bytesOf gives the sound file, where the thread has it not from the match before
+   * @param tell ends the search by returning true
+   */
+  match: (
+    task: MatchTask,
+    bytesOf: () => Promise<Uint8Array>,
+    tell: (state: MatchState) => boolean,
+  ) => Promise<MatchFound>;
+  end: () => Promise<void>;
+}
+
+interface Thread {
+  worker: Worker;
+  remote: Comlink.Remote<Matcher>;
+  /** Rejects when the thread has ended. */
+  ended: Promise<never>;
+  sha256?: string;
+}
+
+export function startMatchers(count: number): Matchers {
+  const idle = Array.from({ length: count }, startThread);
+  const all = new Set(idle);
+  return {
+    async match(task, bytesOf, tell) {
+      // The one that has the sound already, where it is free.
+      const at = Math.max(
+        0,
+        idle.findIndex(({ sha256 }) => sha256 === task.sha256),
+      );
+      const [thread] = idle.splice(at, 1);
+      if (!thread) throw new Error('More matches were begun than there are threads.');
+      try {
+        return await Promise.race([work(thread, task, bytesOf, tell), thread.ended]);
+      } finally {
+        const next = isRunning(thread) ? thread : startThread();
+        if (next !== thread) all.delete(thread);
+        all.add(next);
+        idle.push(next);
+      }
+    },
+    end: async () => {
+      await Promise.all([...all].map(({ worker }) => worker.terminate()));
+    },
+  };
+}
+
+const isRunning = ({ worker }: Thread) => worker.threadId !== -1;
+
+function startThread(): Thread {
+  const worker = new Worker(new URL('matcher.thread.mjs', import.meta.url));
+  const ended = once(worker, 'exit').then(() => {
+    throw new Error('The thread that was at this run ended, perhaps for want of memory. A shorter cut may do.');
+  });
+  ended.catch(() => {});
+  return { worker, remote: Comlink.wrap<Matcher>(nodeEndpoint(worker)), ended };
+}
+
+async function work(
+  thread: Thread,
+  task: MatchTask,
+  bytesOf: () => Promise<Uint8Array>,
+  tell: (state: MatchState) => boolean,
+): Promise<MatchFound> {
+  if (!(await thread.remote.has(task.sha256))) await thread.remote.load(task.sha256, await bytesOf());
+  thread.sha256 = task.sha256;
+  return thread.remote.match(task, Comlink.proxy(tell));
+}

@@ -1,0 +1,6 @@
+import { join } from 'node:path';
+import { startProgram } from './program.mjs';
+
+/** Starts a worker for matches and waits until it is ready. `exited` resolves when it ends. */
+export const startWorker = (root, environment) =>
+  startProgram('worker', [join(root, 'packages/server/src/worker.ts')], root, environment);
