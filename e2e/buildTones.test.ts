@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { centsBetween } from '@imprint/core/dsp/pitch';
 import type { Audio } from '@imprint/core/reading/audio';
 import { amplitudeAt, hzAt } from '../packages/core/test/signals';
-import { type Bench, heardFor, largestStep, openStudy, overallJnd, recorded, startBench } from './support';
+import { type Bench, beginEmpty, heardFor, largestStep, openStudy, recorded, startBench } from './support';
 
 let bench: Bench;
 let page: Page;
@@ -11,10 +11,7 @@ beforeAll(async () => {
   bench = await startBench();
   page = await bench.open();
   await openStudy(page, 'Clockwork tide');
-  await page.keyboard.press('Enter');
-  await page.waitForURL('**/read');
-  await overallJnd(page);
-  await page.keyboard.press('3');
+  await beginEmpty(page);
   await page.keyboard.press('k');
   // What is timed by divisions is played at 120.
   await element(/^Tone/).click();

@@ -12,6 +12,7 @@ import {
   dragCut,
   heardFor,
   largestStep,
+  matchCut,
   openStudy,
   overallJnd,
   recorded,
@@ -24,7 +25,7 @@ let bench: Bench;
 let page: Page;
 
 beforeAll(async () => {
-  bench = await startBench();
+  bench = await startBench({ worker: true });
   page = await bench.open();
 });
 afterAll(() => bench.close());
@@ -43,13 +44,16 @@ describe('Rebuilding the bass of a demo cue', () => {
     expect(await page.getByLabel('Name of the cut').count()).toBe(2);
   });
 
-  it('measures it and makes a first patch within seconds', async () => {
+  it('matches it within seconds, and plays what is found', async () => {
     const started = Date.now();
-    await page.keyboard.press('Enter');
-    await page.waitForURL('**/read');
-    await page.getByText('nearest to a saw').waitFor();
+    await matchCut(page);
     // About 8 s on an idle machine; machines that run tests are not.
     expect(Date.now() - started).toBeLessThan(25_000 * (await slowness(page)));
+    await page.getByRole('button', { name: 'Stop' }).waitFor();
+    await page.keyboard.press('Space');
+    await page.getByRole('button', { name: 'Play' }).waitFor();
+    await page.keyboard.press('2');
+    await page.getByText('nearest to a saw').waitFor();
     // B flat under the score's B flat 1: the sine an octave down is the fundamental.
     expect(await page.getByRole('region', { name: 'Pitch' }).innerText()).toContain('A♯1');
     expect(await overallJnd(page)).toBeLessThan(4.5);
@@ -171,7 +175,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     await overallJnd(page);
     // Without equal loudness the patch comes out as it is.
     await page.getByRole('button', { name: 'equal loudness' }).click();
-    await page.keyboard.press('5');
+    await page.keyboard.press('6');
     await page.getByLabel('Sample format').selectOption('float32');
     const print = readWav(
       (await downloaded(page, () => page.getByRole('button', { name: 'Export: Proof as WAV' }).click())).bytes,
@@ -229,7 +233,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.keyboard.press('PageUp');
     // On a ruler a digit begins a value.
     await attack.blur();
-    await page.keyboard.press('5');
+    await page.keyboard.press('6');
     await page.getByRole('button', { name: 'Bring back' }).click();
     await page.getByText('is that of “Evening one” again').waitFor();
     await page.keyboard.press('3');
@@ -251,7 +255,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.getByLabel('Cut', { exact: true }).selectOption({ label: 'Cut 2' });
     expect(await page.getByText(/^Revision \d+$/).innerText()).toBe(revision);
     expect(await overallJnd(page)).toBeCloseTo(jnd, 1);
-    await page.keyboard.press('5');
+    await page.keyboard.press('6');
     await page.getByText('Evening one').waitFor();
   });
 

@@ -2,7 +2,17 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { tmpdir } from 'node:os';
 import type { Page } from 'playwright-core';
-import { type Bench, downloaded, heardFor, openStudy, overallJnd, recorded, startBench, until } from './support';
+import {
+  type Bench,
+  beginEmpty,
+  downloaded,
+  heardFor,
+  openStudy,
+  overallJnd,
+  recorded,
+  startBench,
+  until,
+} from './support';
 
 let bench: Bench;
 let page: Page;
@@ -14,9 +24,8 @@ beforeAll(async () => {
   page = await bench.open();
   await openStudy(page, 'Clockwork tide');
   id = /studies\/([^/]+)/.exec(page.url())![1];
-  await page.keyboard.press('Enter');
-  await page.waitForURL('**/read');
-  await overallJnd(page);
+  await beginEmpty(page);
+  await page.keyboard.press('2');
   await saved(page);
 });
 afterAll(() => bench.close());

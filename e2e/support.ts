@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Browser, Download, Page } from 'playwright-core';
 import { readWav } from '@imprint/core/formats/wav';
 import type { Audio } from '@imprint/core/reading/audio';
-import { type TestServer, createDatabase, startServer } from '../packages/server/test/testServer';
+import { type TestServer, createDatabase, startServer, startWorker } from '../packages/server/test/testServer';
 import { launchChromium } from '../scripts/chromium';
 
 export { largestStep } from '../packages/core/test/signals';
@@ -26,15 +26,15 @@ export interface Bench {
   close(): Promise<void>;
 }
 
-/** The real server on a database of its own, and a browser. */
-export async function startBench({ demo = true } = {}): Promise<Bench> {
+/** The real server on a database of its own, a browser, and a worker for matches where one is wanted. */
+export async function startBench({ demo = true, worker = false } = {}): Promise<Bench> {
   const database = await createDatabase();
   const environment = {
     WEB_FOLDER: join(root, 'packages/web/dist'),
     ...(demo ? { DEMO_FOLDER: join(root, 'demo/audio') } : {}),
   };
   let server = await startServer(database.url, environment);
-  const browser = await launchChromium();
+  const [browser, working] = await Promise.all([launchChromium(), worker ? startWorker(database.url) : undefined]);
   return {
     get server() {
       return server;
@@ -57,6 +57,7 @@ export async function startBench({ demo = true } = {}): Promise<Bench> {
     },
     async close() {
       await browser.close();
+      await working?.stop();
       await server.stop();
       await database.drop();
     },
@@ -114,6 +115,21 @@ export async function dragCut(page: Page, from: number, to: number): Promise<voi
   await page.mouse.move(box.x + ((from + to) / 2) * box.width, y, { steps: 4 });
   await page.mouse.move(box.x + to * box.width, y, { steps: 4 });
   await page.mouse.up();
+}
+
+/** Begins a match of the chosen cut from Listen and waits until it has a candidate, which is heard then. */
+export async function matchCut(page: Page): Promise<void> {
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**/match');
+  await page.getByRole('region', { name: 'Candidates' }).waitFor();
+}
+
+/** Measures the chosen cut and begins with an empty patch, without a match. */
+export async function beginEmpty(page: Page): Promise<void> {
+  await page.keyboard.press('3');
+  await page.getByRole('button', { name: 'Measure only' }).click();
+  await page.getByRole('button', { name: 'Start from an empty patch' }).click();
+  await overallJnd(page);
 }
 
 /** The overall figure of the ledger, once it stands still. */

@@ -23,7 +23,6 @@ const data = dataFolder(root);
 /** What runs, in the order of starting. */
 const running = [];
 let lock;
-let told = {};
 let databaseFolder = '';
 let stopping = false;
 
@@ -36,8 +35,7 @@ try {
     console.log(whereItRuns(lock.holder));
     process.exit(0);
   }
-  await stopOld(lock.left?.server);
-  await stopOld(lock.left?.worker);
+  await stopOldServer(lock.left?.server);
   installNodePackages(root);
   const web = dev ? undefined : buildWeb(root);
   const databaseUrl = process.env.DATABASE_URL ?? (await startDatabase());
@@ -55,26 +53,14 @@ try {
     await supervise(
       'server',
       () => startServer(root, environment, { watch: dev }),
-      ({ pid }) => tell({ url, server: identityOf(pid), database: addressFile }),
+      ({ pid }) => lock.write({ url, server: identityOf(pid), database: addressFile }),
     ),
   );
-  running.push(
-    await supervise(
-      'worker',
-      () => startWorker(root, { DATABASE_URL: databaseUrl }),
-      ({ pid }) => tell({ worker: identityOf(pid) }),
-    ),
-  );
+  running.push(await supervise('worker', () => startWorker(root, { DATABASE_URL: databaseUrl })));
   console.log(`Imprint is at ${url}\nCtrl-C stops it; nothing is lost.`);
 } catch (error) {
   console.error(error instanceof SetupError ? error.message : error);
   await stopAll(1);
-}
-
-/** Writes down what those who come later must know, beside what is known already. */
-function tell(fields) {
-  told = { ...told, ...fields };
-  lock.write(told);
 }
 
 function whereItRuns({ url }) {
@@ -84,15 +70,15 @@ function whereItRuns({ url }) {
 }
 
 /**
- * A server or worker whose start script was killed lives on, without a database soon; a database that lives
- * on is found by its own file.
+ * A server whose start script was killed lives on, without a database soon; a database that lives on is found
+ * by its own file.
  */
-async function stopOld(program) {
-  if (!isRunning(program) || !commandOf(program.pid).some((word) => word.includes('packages/server'))) return;
-  process.kill(program.pid, 'SIGTERM');
-  for (let waited = 0; waited < 7000 && isRunning(program); waited += 100)
+async function stopOldServer(server) {
+  if (!isRunning(server) || !commandOf(server.pid).some((word) => word.includes('packages/server'))) return;
+  process.kill(server.pid, 'SIGTERM');
+  for (let waited = 0; waited < 7000 && isRunning(server); waited += 100)
     await new Promise((resolve) => setTimeout(resolve, 100));
-  if (isRunning(program)) process.kill(program.pid, 'SIGKILL');
+  if (isRunning(server)) process.kill(server.pid, 'SIGKILL');
 }
 
 /** The database keeps its address however often it is started again, so that the server finds it. */

@@ -14,7 +14,7 @@ const LONG = [
   'ownFile.test',
   'listeningDistance.test',
   'match.test',
-  'firstPatch.test',
+  'cues.test',
   'bandlimitedTable.test',
   'effectChain.test',
   'evenedLevel.test',

@@ -9,12 +9,13 @@ import { SetupError } from './packages.mjs';
  *
  * @param {string} name how people are told of it
  * @param {string[]} words options of Node.js, the file and what follows it
+ * @param {{ endsWithUs?: boolean }} options whether it is told, by its channel, when this process is gone
  */
-export async function startProgram(name, words, root, environment) {
+export async function startProgram(name, words, root, environment, { endsWithUs = false } = {}) {
   const program = spawn(process.execPath, ['--import', 'tsx', ...words], {
     cwd: root,
     env: { ...process.env, ...environment },
-    stdio: ['ignore', 'pipe', 'inherit'],
+    stdio: ['ignore', 'pipe', 'inherit', ...(endsWithUs ? ['ipc'] : [])],
     detached: true,
   });
   const exited = once(program, 'exit');

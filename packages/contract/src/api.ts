@@ -292,6 +292,8 @@ export const runResultSchema = z.object({
   run: runSchema,
   /** The best so far; null before there is one. */
   best: packedPatchSchema.nullable(),
+  /** Of the cut, to play a patch over it; none until it is measured. */
+  notes: z.array(phraseNoteSchema),
   candidates: z.array(candidateSchema),
 });
 

@@ -1,6 +1,7 @@
 import type { Server, ServerResponse } from 'node:http';
 import { pino } from 'pino';
 import { InputError } from '@imprint/core/patch/inputError';
+import { EVENT_STREAM } from './api/runFeed';
 import { createApp } from './app';
 import { type Database, openDatabase, placeOf } from './database';
 import { isAway } from './databaseFaults';
@@ -88,7 +89,7 @@ function countAnswers(server: Server): () => number {
     open.add(response);
     response.once('close', () => open.delete(response));
   });
-  return () => [...open].filter((response) => response.getHeader('Content-Type') !== 'text/event-stream').length;
+  return () => [...open].filter((response) => response.getHeader('Content-Type') !== EVENT_STREAM).length;
 }
 
 function once(action: () => void): () => void {

@@ -38,6 +38,7 @@ async function start(): Promise<void> {
   await createMigrator(database.sequelize).up();
   const queue = await openQueue(DATABASE_URL, log);
   const matchers = startMatchers(slots);
+  matchers.warmUp().catch((error: unknown) => log.warn({ error }, 'A thread for matches did not get ready.'));
   const stopping = new AbortController();
   const workshop = { database, matchers, log, stopping: stopping.signal };
   const runner = await startRunner({
@@ -66,6 +67,8 @@ async function start(): Promise<void> {
     () => stop(1),
     () => stop(1),
   );
+  // Whoever started it, and holds the other end of its channel, is gone.
+  process.on('disconnect', () => void stop(0));
   for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => void stop(0));
   process.stdout.write(`${JSON.stringify({ slots })}\n`);
 }

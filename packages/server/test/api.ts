@@ -33,12 +33,14 @@ export async function openApi(environment: Record<string, string> = {}) {
   let server: TestServer = await startServer(database.url, environment);
 
   /** Straight to the database: what only time would bring about. */
-  async function query(statement: string): Promise<void> {
+  async function rows(statement: string): Promise<unknown[]> {
     const client = new Client({ connectionString: database.url });
     await client.connect();
-    await client.query(statement);
+    const { rows: found } = await client.query<object>(statement);
     await client.end();
+    return found;
   }
+  const query = async (statement: string): Promise<void> => void (await rows(statement));
 
   async function call(method: string, path: string, body?: unknown): Promise<Answer> {
     const response = await fetch(`${server.url}/api${path}`, {
@@ -89,6 +91,7 @@ export async function openApi(environment: Record<string, string> = {}) {
     },
     call,
     query,
+    rows,
     upload,
     sendForm,
     pack,

@@ -32,17 +32,28 @@ export interface TestServer {
 
 /** The real server in a process of its own. */
 export async function startServer(databaseUrl: string, environment: Record<string, string> = {}): Promise<TestServer> {
-  const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'packages/server/src/main.ts')], {
+  const { told, ...program } = await startProgram('main', databaseUrl, { PORT: '0', ...environment });
+  return { url: `http://localhost:${told.port}`, ...program };
+}
+
+/** A real worker in a process of its own. */
+export async function startWorker(databaseUrl: string, environment: Record<string, string> = {}) {
+  const { process: child, stop } = await startProgram('worker', databaseUrl, { WORKER_SLOTS: '1', ...environment });
+  return { process: child, stop };
+}
+
+async function startProgram(name: string, databaseUrl: string, environment: Record<string, string>) {
+  const child = spawn(process.execPath, ['--import', 'tsx', join(root, `packages/server/src/${name}.ts`)], {
     cwd: root,
-    env: { ...process.env, DATABASE_URL: databaseUrl, PORT: '0', ...environment },
+    env: { ...process.env, DATABASE_URL: databaseUrl, ...environment },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   const [line] = (await once(createInterface({ input: child.stdout }), 'line')) as [string];
-  const { port } = JSON.parse(line) as { port: number };
   return {
-    url: `http://localhost:${port}`,
+    told: JSON.parse(line) as { port: number },
     process: child,
     async stop() {
+      if (child.exitCode !== null || child.signalCode !== null) return;
       const gone = once(child, 'exit');
       child.kill('SIGTERM');
       await gone;

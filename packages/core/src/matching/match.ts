@@ -18,11 +18,15 @@ import type { Helper } from './search/helper';
 import { type Judge, createJudge } from './search/judge';
 import { copied } from './search/parameterSpace';
 import { MODULE_PRICE_JND } from './search/prune';
-import { type RunOptions, type StageReport, createRun } from './search/run';
+import { type RunOptions, type SearchState, type StageReport, createRun } from './search/run';
 import { settingsOf } from './search/settings';
 import type { CandidateKind, Structure } from './structure';
 
-export type { MatchState } from './search/run';
+/** How far a match is. */
+export interface MatchState extends SearchState {
+  /** Of the cut; empty until it is measured. */
+  notes: readonly PhraseNote[];
+}
 
 export interface Candidate {
   name: string;
@@ -35,7 +39,9 @@ export interface Candidate {
   why: string[];
 }
 
-export interface MatchOptions extends RunOptions {
+export interface MatchOptions extends Omit<RunOptions, 'onProgress'> {
+  /** Told before every generation; ends the search when it returns true. The best so far is kept. */
+  onProgress?: (state: MatchState) => boolean | Promise<boolean>;
   name?: string;
   structure?: Structure;
   /** Others are made only where the plain patch is further away than this, JND; always when left out. */
@@ -81,7 +87,7 @@ export async function matchTone(audio: Audio, options: MatchOptions = {}): Promi
   const started = Date.now();
   const { helpers = [], resumed = fromPatch } = options;
   const measuring = (fraction: number) =>
-    void onProgress?.({ stage: 'measuring', fraction, renders: 0, best: null, overallJnd: Infinity });
+    void onProgress?.({ stage: 'measuring', fraction, renders: 0, best: null, overallJnd: Infinity, notes: [] });
   const evidence = gatherEvidence(audio, measuring, context, overrules);
   const { notes, reading } = evidence;
   const judged = { audio, reading, notes, seed };
@@ -91,7 +97,8 @@ export async function matchTone(audio: Audio, options: MatchOptions = {}): Promi
   const fine = createJudge(cuts, 'whole', helpers);
   const full = createJudge([judged], 'full');
   const locks = [...(options.locks ?? []), ...heldByHand(overrules)];
-  const run = createRun({ ...options, locks }, judge, fine, { started, isSeveral: cuts.length > 1 });
+  const told = onProgress && ((state: SearchState) => onProgress({ ...state, notes }));
+  const run = createRun({ ...options, locks, onProgress: told }, judge, fine, { started, isSeveral: cuts.length > 1 });
   const candidate = (patch: Patch, kind: CandidateKind, why: string[]): Promise<Candidate> =>
     finished(patch, kind, why, judged, full);
   const wants = (kind: CandidateKind) => structure === 'any' || structure === kind;
@@ -108,7 +115,9 @@ export async function matchTone(audio: Audio, options: MatchOptions = {}): Promi
   if (!fromPatch && !isNear && (wants('copy') || wants('mixed'))) {
     const copy = copyPatch(evidence, audio, name);
     if (wants('copy')) candidates.push(await candidate(copy, 'copy', [COPIED]));
-    const mixed = plain && wants('mixed') && (await mixedPatch(plain, copy, run));
+    // Where the time is over, only what was asked for is still made.
+    const hasTime = structure === 'mixed' || !(await run.isOver());
+    const mixed = plain && wants('mixed') && hasTime && (await mixedPatch(plain, copy, run));
     if (mixed) {
       const made = await candidate(mixed.patch, 'mixed', [MIXED, ...plain.why]);
       if (structure === 'mixed' || pays(made, candidates)) candidates.push(made);

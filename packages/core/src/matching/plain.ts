@@ -84,7 +84,8 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const kept = pruned.kept.flatMap(({ hypothesis }) => hypothesis.freedoms);
   const left = [...kept, ...run.acrossKeys(pruned.patch)].filter(run.isFree);
   const polished = await polish(pruned, left, run, listening);
-  const rounded = await run.staged('rounding', () => roundPatch(polished, left, run.fine));
+  const hasTime = !(await run.isOver());
+  const rounded = await run.staged('rounding', () => roundPatch(polished, left, run.fine, hasTime));
   return { ...rounded, why: [...reasonsOf(pruned), ...chosen.why], freedoms: left };
 }
 
@@ -228,7 +229,10 @@ function patchOf(hypotheses: readonly Hypothesis[], name: string, bpm: number | 
 function reasonsOf({ kept, dropped }: Pruned): string[] {
   const worth = (jnd: number | null) => (jnd === null ? '' : `; without it ${jnd.toFixed(1)} JND more`);
   return [
-    ...kept.map(({ hypothesis: { name, why }, worthJnd }) => `${name}: ${why}${worth(worthJnd)}`),
+    // What matters most first; what every patch has is worth nothing by itself.
+    ...kept
+      .toSorted((a, b) => (b.worthJnd ?? 0) - (a.worthJnd ?? 0))
+      .map(({ hypothesis: { name, why }, worthJnd }) => `${name}: ${why}${worth(worthJnd)}`),
     ...dropped.map(({ hypothesis: { name, why } }) => `left out, ${name}: ${why}, but the patch is no nearer with it`),
   ];
 }

@@ -12,7 +12,7 @@ const TOLD: ReadonlySet<string> = new Set(['id', 'name', 'on', 'kind']);
  * What changed from one state of a patch to the next, a phrase each, the weightiest first: what came and
  * went, then what was switched and set.
  */
-export function changeWords(before: PackedPatch, after: PackedPatch): string[] {
+export function changeWords(before: PackedPatch | Patch, after: PackedPatch | Patch): string[] {
   // Titles are made of names, which a packed patch has as well.
   const [old, now] = [before, after] as unknown as [Patch, Patch];
   const words: Words = { coming: [], going: [], set: [] };

@@ -12,6 +12,8 @@ const REST_MS = 2000;
 const BEAT_MS = 15_000;
 const SHOWN_RUNS = 40;
 
+export const EVENT_STREAM = 'text/event-stream';
+
 /**
  * Tells pages what becomes known of runs. Workers may be on other machines and come and go, and so may the
  * database: it is asked again and again while somebody listens, for what has changed.
@@ -25,7 +27,7 @@ export function createRunFeed(database: Database) {
   async function now(studyId: string): Promise<RunEvent> {
     const rows = await Run.findAll({
       where: { studyId },
-      attributes: { exclude: ['best'] },
+      attributes: { exclude: ['best', 'notes'] },
       order: [['createdAt', 'DESC']],
       limit: SHOWN_RUNS,
     });
@@ -77,8 +79,7 @@ export function createRunFeed(database: Database) {
     look: () => schedule(0),
     /** Sends what is known, and what becomes known, until the page goes away. */
     follow(studyId: string, response: Response): void {
-      response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store' });
-      response.flushHeaders();
+      response.setHeader('Content-Type', EVENT_STREAM).setHeader('Cache-Control', 'no-store').flushHeaders();
       const follower = { studyId, response, seen: '' };
       followers.add(follower);
       const beat = setInterval(() => response.write(':\n\n'), BEAT_MS);

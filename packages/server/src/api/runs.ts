@@ -74,6 +74,7 @@ export function runsRouter(database: Database): Router {
     const rows = await Candidate.findAll({ where: { runId: run.id }, order: [['rank', 'ASC']] });
     const result: RunResult = {
       run: runDocument(run),
+      notes: run.notes,
       best: run.best && parsePackedPatch(run.best),
       candidates: rows.map(candidateDocument),
     };

@@ -17,6 +17,7 @@ export const migration: Migration = {
         progress jsonb NOT NULL DEFAULT '{}',
         curve jsonb NOT NULL DEFAULT '[]',
         best jsonb,
+        notes jsonb NOT NULL DEFAULT '[]',
         overall_jnd double precision,
         recommendation text NOT NULL DEFAULT '',
         failure text,

@@ -152,6 +152,8 @@ export interface RunRow extends Row<RunRow> {
   progress: CreationOptional<Partial<RunProgress>>;
   curve: CreationOptional<Run['curve']>;
   best: CreationOptional<PackedPatch | null>;
+  /** Of its first cut, once they are known. */
+  notes: CreationOptional<PhraseNote[]>;
   overallJnd: CreationOptional<number | null>;
   recommendation: CreationOptional<string>;
   failure: CreationOptional<string | null>;
@@ -328,6 +330,7 @@ export function defineModels(sequelize: Sequelize) {
       progress: { ...json(), defaultValue: {} },
       curve: { ...json(), defaultValue: [] },
       best: DataTypes.JSONB,
+      notes: { ...json(), defaultValue: [] },
       overallJnd: DataTypes.DOUBLE,
       recommendation: { ...text(), defaultValue: '' },
       failure: DataTypes.TEXT,

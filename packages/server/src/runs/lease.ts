@@ -1,4 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize';
+import type { PhraseNote } from '@imprint/core/engine/render';
 import type { Patch } from '@imprint/core/patch/schema';
 import { readingSchema } from '@imprint/core/reading/schema';
 import type { Database } from '../database';
@@ -46,6 +47,8 @@ export interface RunNews {
   progress: RunProgress;
   curve: RunRow['curve'];
   overallJnd: number | null;
+  /** Of the cut, once they are known. */
+  notes: readonly PhraseNote[];
   /** The best patch, where there is a better one than was told of before. */
   best?: Patch;
 }
@@ -58,13 +61,14 @@ export async function reportRun(
   database: Database,
   id: string,
   lease: string,
-  { progress, curve, overallJnd, best }: RunNews,
+  { progress, curve, overallJnd, notes, best }: RunNews,
 ): Promise<'goOn' | 'end' | 'lost'> {
   return inTransaction(database, async (transaction) => {
     const packed = best && (await packOfRun(database, id, best, transaction));
     const [row] = await database.sequelize.query<{ wantsEnd: boolean; isGone: boolean }>(
       `UPDATE match_runs r SET alive_at = now(), revision = revision + 1, progress = :progress, curve = :curve,
-         overall_jnd = :overallJnd, best = coalesce(:best, best)
+         overall_jnd = :overallJnd, notes = :notes,
+         best = coalesce(:best, best)
        WHERE id = :id AND lease = :lease AND state = 'running'
        RETURNING wants_end AS "wantsEnd",
          (SELECT deleted_at IS NOT NULL FROM studies s WHERE s.id = r.study_id) AS "isGone"`,
@@ -75,6 +79,7 @@ export async function reportRun(
           overallJnd,
           progress: JSON.stringify(progress),
           curve: JSON.stringify(curve),
+          notes: JSON.stringify(notes),
           best: packed ? JSON.stringify(packed) : null,
         },
         type: QueryTypes.SELECT,
@@ -112,6 +117,7 @@ export async function finishRun(
         overallJnd: found.candidates[0]?.overallJnd ?? null,
         progress: { ...news.progress, fraction: 1 },
         curve: news.curve,
+        notes: [...news.notes],
         recommendation: found.recommendation,
         lease: null,
         endedAt: new Date(),

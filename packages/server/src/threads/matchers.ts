@@ -2,6 +2,7 @@ import { once } from 'node:events';
 import { Worker } from 'node:worker_threads';
 import type { MatchState } from '@imprint/core/matching/match';
 import Comlink from 'comlink';
+import pLimit from 'p-limit';
 import nodeEndpoint from 'comlink/dist/umd/node-adapter.js';
 import type { MatchFound, MatchTask, Matcher } from './matcher';
 
@@ -16,6 +17,8 @@ export interface Matchers {
     bytesOf: () => Promise<Uint8Array>,
     tell: (state: MatchState) => boolean,
   ) => Promise<MatchFound>;
+  /** Lets one thread that is free run through a match, so that the first real one is as fast as the next. */
+  warmUp: () => Promise<void>;
   end: () => Promise<void>;
 }
 
@@ -30,24 +33,32 @@ interface Thread {
 export function startMatchers(count: number): Matchers {
   const idle = Array.from({ length: count }, startThread);
   const all = new Set(idle);
-  return {
-    async match(task, bytesOf, tell) {
-      // The one that has the sound already, where it is free.
-      const at = Math.max(
-        0,
-        idle.findIndex(({ sha256 }) => sha256 === task.sha256),
-      );
-      const [thread] = idle.splice(at, 1);
-      if (!thread) throw new Error('More matches were begun than there are threads.');
+  const limit = pLimit(count);
+  /** Lends a thread out, once one is free; the one that was used last is warm. One that ends is replaced. */
+  const lend = <T>(wish: (thread: Thread) => boolean, work: (thread: Thread) => Promise<T>): Promise<T> =>
+    limit(async () => {
+      const wished = idle.findIndex(wish);
+      const [thread] = idle.splice(wished < 0 ? idle.length - 1 : wished, 1);
       try {
-        return await Promise.race([work(thread, task, bytesOf, tell), thread.ended]);
+        return await Promise.race([work(thread), thread.ended]);
       } finally {
         const next = isRunning(thread) ? thread : startThread();
         if (next !== thread) all.delete(thread);
         all.add(next);
         idle.push(next);
       }
-    },
+    });
+  return {
+    match: (task, bytesOf, tell) =>
+      lend(
+        ({ sha256 }) => sha256 === task.sha256,
+        (thread) => matchOn(thread, task, bytesOf, tell),
+      ),
+    warmUp: () =>
+      lend(
+        () => true,
+        ({ remote }) => remote.warmUp(),
+      ),
     end: async () => {
       await Promise.all([...all].map(({ worker }) => worker.terminate()));
     },
@@ -65,7 +76,7 @@ function startThread(): Thread {
   return { worker, remote: Comlink.wrap<Matcher>(nodeEndpoint(worker)), ended };
 }
 
-async function work(
+async function matchOn(
   thread: Thread,
   task: MatchTask,
   bytesOf: () => Promise<Uint8Array>,

@@ -4,6 +4,7 @@ import {
   type KeptReading,
   type NewCut,
   type NewProof,
+  type NewRun,
   type NewShelvedChain,
   type TrashKind,
   broughtBackSchema,
@@ -22,6 +23,9 @@ import {
   replacedSchema,
   type changedRevisionSchema,
   revisionSchema,
+  runEventSchema,
+  runResultSchema,
+  runSchema,
   shelvedChainSchema,
   studySchema,
   trashItemSchema,
@@ -189,6 +193,13 @@ export const client = {
   },
   replaced: () => get('/archive/replaced', replacedSchema),
   changeBack: () => send('POST', '/archive/replaced/back', {}, replacedSchema),
+
+  startRun: (studyId: string, run: NewRun) => send('POST', `/studies/${studyId}/runs`, run, runSchema),
+  runs: (studyId: string) => get(`/studies/${studyId}/runs`, runEventSchema),
+  runEventsUrl: (studyId: string) => `/api/studies/${studyId}/runs/events`,
+  run: (id: string) => get(`/runs/${id}`, runResultSchema),
+  endRun: (id: string) => send('POST', `/runs/${id}/end`, {}, runSchema),
+  deleteRun: (id: string) => send('DELETE', `/runs/${id}`, {}, nothing),
 
   async keepProof(studyId: string, proof: NewProof, wav: Uint8Array<ArrayBuffer>) {
     const form = new FormData();

@@ -16,6 +16,7 @@ import { TransportStrip } from '../components/TransportStrip';
 import { startPulse } from '../keeping/pulse';
 import { selectCut } from '../stores/cuts';
 import { closeStudy, openStudy, renameStudy } from '../stores/opening';
+import { followRuns } from '../stores/runs';
 import { keepProof } from '../stores/proofs';
 import { cutOf, readingOf, useStudyStore } from '../stores/studyStore';
 import { studyScreens } from './screens';
@@ -34,6 +35,7 @@ export function StudyFrame() {
     return closeStudy;
   }, [studyId]);
   useEffect(() => (status === 'ready' ? startPulse(studyId!) : undefined), [studyId, status]);
+  useEffect(() => (status === 'ready' ? followRuns(studyId!) : undefined), [studyId, status]);
   useShortcut('keepProof', () => void keepNextProof());
   return (
     <div className="flex h-full min-w-[1080px] flex-col">

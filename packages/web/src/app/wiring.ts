@@ -9,6 +9,7 @@ import { useSaving } from '../keeping/savingStore';
 import { useAudition } from '../stores/auditionStore';
 import { followTempo, usePatchStore } from '../stores/patchStore';
 import { followCuts } from '../stores/cuts';
+import { endHearing, useHeardCandidate } from '../stores/heardCandidate';
 import { followStudy } from '../stores/opening';
 import { followSavings, isArriving, keepPatch } from '../stores/patchSaving';
 import { printPatch } from '../stores/proofs';
@@ -30,6 +31,7 @@ export function connectStores(): () => void {
   const disconnect = [
     usePatchStore.subscribe(({ patch }, { patch: before }) => {
       if (patch === before || !patch) return;
+      endHearing();
       void sendPatch(patch);
       print();
       const { status, revision } = useStudyStore.getState();
@@ -50,6 +52,11 @@ export function connectStores(): () => void {
       const { patch } = usePatchStore.getState();
       if (patch) void sendPatch(patch);
     }),
+    useHeardCandidate.subscribe(({ heard }) => {
+      const patch = heard?.patch ?? usePatchStore.getState().patch;
+      if (patch) void sendPatch(patch);
+      sendPhrase();
+    }),
     useTransport.subscribe(({ deck }, { deck: before }) => {
       const { patch } = usePatchStore.getState();
       if (deck && deck !== before && patch) void sendPatch(patch);
@@ -63,11 +70,13 @@ export function connectStores(): () => void {
   return () => disconnect.forEach((stop) => stop());
 }
 
+/** Gives the deck the notes of the cut: as they were read, or as a candidate that is heard was made for. */
 function sendPhrase(): void {
   const state = useStudyStore.getState();
-  const cut = cutOf(state);
+  const { heard } = useHeardCandidate.getState();
+  const cut = heard ? state.cuts.find(({ id }) => id === heard.cutId) : cutOf(state);
   const reading = readingOf(state);
-  const notes = cut && reading ? phraseOf(reading) : [];
+  const notes = heard?.notes ?? (cut && reading ? phraseOf(reading) : []);
   useTransport.getState().deck?.setPhrase(cut?.fromSeconds ?? 0, cut?.toSeconds ?? 0, notes);
 }
 
@@ -90,7 +99,7 @@ function resourceOf(request: ResourceRequest): Promise<BandlimitedTable | Prepar
   return made;
 }
 
-/** Gives the deck the patch as it is to be heard: with what is soloed or exaggerated. */
+/** Gives the deck a patch as it is to be heard: with what is soloed or exaggerated. */
 async function sendPatch(patch: Patch): Promise<void> {
   const turn = ++newest;
   const heard = auditionedPatch(patch, useAudition.getState());

@@ -1,10 +1,12 @@
 import type { ReactNode } from 'react';
-import { Link } from 'react-router';
-import { makeFirstPatch, readCut, startEmpty } from '../stores/readings';
+import { useNavigate } from 'react-router';
+import { readCut, startEmpty } from '../stores/readings';
+import { startRun } from '../stores/runs';
 import { cutOf, readingOf, useStudyStore } from '../stores/studyStore';
 import { usePatchStore } from '../stores/patchStore';
 import { Key } from './Key';
 import { Message } from './Message';
+import { NeedsCut } from './NeedsCut';
 import { WorkProgress } from './WorkProgress';
 
 /**
@@ -12,41 +14,35 @@ import { WorkProgress } from './WorkProgress';
  * missing.
  */
 export function NeedsReading({ patch = false, children }: { patch?: boolean; children: ReactNode }) {
-  const cut = useStudyStore(cutOf);
-  const reading = useStudyStore(readingOf);
-  const busy = useStudyStore((state) => state.work !== null);
+  const isMeasured = useStudyStore((state) => readingOf(state) !== null);
   const hasPatch = usePatchStore((state) => state.patch !== null);
-  if (!cut) {
-    return (
-      <Message
-        title="No cut yet"
-        action={
-          <Link to="../listen" className="btn btn-sm btn-neutral">
-            Go to Listen
-          </Link>
-        }
-      >
-        <p>Mark a note of the reference first: a stretch where the tone is alone, with its attack and its tail.</p>
-      </Message>
-    );
-  }
-  if (reading && (hasPatch || !patch)) return children;
-  const title = reading ? 'No patch yet' : `“${cut.name}” is not measured yet`;
+  return <NeedsCut>{isMeasured && (hasPatch || !patch) ? children : <Missing patch={patch} />}</NeedsCut>;
+}
+
+function Missing({ patch }: { patch: boolean }) {
+  const cut = useStudyStore(cutOf)!;
+  const isMeasured = useStudyStore((state) => readingOf(state) !== null);
+  const busy = useStudyStore((state) => state.work !== null);
+  const navigate = useNavigate();
+  const match = () => {
+    void startRun();
+    void navigate('../match');
+  };
   return (
     <Message
-      title={title}
+      title={isMeasured ? 'No patch yet' : `“${cut.name}” is not measured yet`}
       action={
         !busy && (
           <>
-            <button type="button" className="btn btn-sm btn-neutral" onClick={() => void makeFirstPatch()}>
-              {hasPatch ? 'Measure and start over' : 'Measure and make a first patch'}
+            <button type="button" className="btn btn-sm btn-neutral" onClick={match}>
+              Match the cut
             </button>
-            {!reading && (
+            {!isMeasured && (
               <button type="button" className="btn btn-sm btn-outline" onClick={() => void readCut()}>
                 Measure only
               </button>
             )}
-            {reading && patch && (
+            {isMeasured && patch && (
               <button type="button" className="btn btn-sm btn-outline" onClick={startEmpty}>
                 Start from an empty patch
               </button>
@@ -56,8 +52,8 @@ export function NeedsReading({ patch = false, children }: { patch?: boolean; chi
       }
     >
       <p>
-        A first patch takes a wavetable, the level and the brightness contours from the cut, so that there is something
-        to compare with. <Key of="build" /> on Listen does the same.
+        A match measures the cut and rebuilds its tone from ordinary parts, within a few seconds. <Key of="build" /> on
+        Listen does the same.
       </p>
       <WorkProgress />
     </Message>

@@ -28,7 +28,7 @@ function describeMatch(loudnessMatchDb: number | null): string {
 
 /** Always on top: play, flip, loop, equal loudness, record, meter. */
 export function TransportStrip() {
-  const { playing, side, looping, span, equalLoudness, loudnessMatchDb, recording, deck } = useTransport();
+  const { playing, side, looping, span, equalLoudness, loudnessMatchDb, isAsLoud, recording, deck } = useTransport();
   const hasPatch = usePatchStore(({ patch }) => patch !== null);
   useShortcut('play', transport.toggle);
   useShortcut('flip', () => hasPatch && transport.flip(), [hasPatch]);
@@ -36,7 +36,7 @@ export function TransportStrip() {
   useShortcut('equalLoudness', () => transport.setEqualLoudness(!equalLoudness), [equalLoudness]);
   useShortcut('record', () => void toggleRecording());
 
-  const match = describeMatch(loudnessMatchDb);
+  const match = describeMatch(isAsLoud ? 0 : loudnessMatchDb);
   return (
     <div className="flex items-center gap-3" role="toolbar" aria-label="Transport">
       <button

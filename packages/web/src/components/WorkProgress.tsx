@@ -4,7 +4,6 @@ import { cancelWork } from '../stores/work';
 /** Work under way with its progress and a way out; or what went wrong with it. */
 export function WorkProgress() {
   const work = useStudyStore((state) => state.work);
-  const queued = useStudyStore((state) => state.queued);
   const failure = useStudyStore((state) => state.workFailure);
   if (failure) {
     return (
@@ -16,10 +15,7 @@ export function WorkProgress() {
   if (!work) return null;
   return (
     <div role="status" className="flex flex-wrap items-center gap-x-3 gap-y-1 bg-base-200 px-3 py-2">
-      <span>
-        {work.title}
-        {queued && <span className="text-soft">, then {queued}</span>}
-      </span>
+      <span>{work.title}</span>
       <progress className="progress w-0 min-w-24 grow" value={work.fraction} max={1} />
       <button type="button" className="btn btn-xs btn-outline" onClick={cancelWork}>
         Cancel

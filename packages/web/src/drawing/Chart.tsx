@@ -1,13 +1,23 @@
 import { BarChart, CustomChart, LineChart } from 'echarts/charts';
 import { AriaComponent, GridComponent, TooltipComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
+import { LabelLayout } from 'echarts/features';
 import { CanvasRenderer } from 'echarts/renderers';
 import type { EChartsOption } from 'echarts';
 import { useEffect, useRef } from 'react';
 import { useSettings } from '../app/settings';
 import { type Inks, currentInks } from './inks';
 
-echarts.use([BarChart, LineChart, CustomChart, GridComponent, TooltipComponent, AriaComponent, CanvasRenderer]);
+echarts.use([
+  BarChart,
+  LineChart,
+  CustomChart,
+  GridComponent,
+  TooltipComponent,
+  AriaComponent,
+  LabelLayout,
+  CanvasRenderer,
+]);
 
 /**
  * An ECharts chart in the inks of the theme. `option` is a function, so that a change of theme draws it anew.

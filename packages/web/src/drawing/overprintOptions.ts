@@ -16,7 +16,7 @@ export interface OverprintCurves {
   y: { unit: Unit; log?: boolean; min?: number; max?: number };
 }
 
-const FONT = 'Spline Sans Mono';
+export const FONT = 'Spline Sans Mono';
 
 /** Two curves over one axis: the reference filled, the patch as a line, multiplied where they meet. */
 export function curvesOption({ reference, patch, fitted, x, y }: OverprintCurves, inks: Inks): EChartsOption {
@@ -120,7 +120,7 @@ export function partialsOption(reference: number[], patch: number[] | undefined,
   };
 }
 
-function axis(inks: Inks, { unit, log, min, max }: OverprintCurves['x'], vertical: boolean) {
+export function axis(inks: Inks, { unit, log, min, max }: OverprintCurves['x'], vertical: boolean) {
   return {
     type: log ? ('log' as const) : ('value' as const),
     min,

@@ -7,6 +7,7 @@ import { onSaved, outbox, sendFirstLeftovers } from '../keeping/keeping';
 import { progress } from '../workers/workers';
 import { selectCut } from './cuts';
 import { forgetIsolated } from './isolationStore';
+import { endHearing } from './heardCandidate';
 import { forgetHistory, usePatchStore } from './patchStore';
 import { startFrom } from './patchSaving';
 import { closed, messageOf, useStudyStore } from './studyStore';
@@ -136,5 +137,6 @@ export function closeStudy(): void {
   usePatchStore.getState().setPatch(null);
   forgetHistory();
   forgetIsolated(null);
+  endHearing();
   setState(closed);
 }

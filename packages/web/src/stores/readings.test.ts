@@ -1,8 +1,7 @@
-import { emptyPatch } from '@imprint/core/patch/defaults';
 import { client } from '../api/client';
 import { cut, deferred, quietServer, reading, study } from '../../test/study';
 import { usePatchStore } from './patchStore';
-import { makeFirstPatch, readAllCuts, readCut } from './readings';
+import { readAllCuts, readCut } from './readings';
 import { closed, useStudyStore } from './studyStore';
 import { mediaApi, toneApi, toneThread } from './threads';
 
@@ -14,7 +13,7 @@ jest.mock('./threads', () => ({
 }));
 
 const state = () => useStudyStore.getState();
-const thread = { read: jest.fn(), firstPatch: jest.fn() };
+const thread = { read: jest.fn() };
 
 beforeEach(() => {
   jest.restoreAllMocks();
@@ -62,14 +61,4 @@ it('all cuts are measured in turn; what was kept is not measured again', async (
   await readAllCuts();
   expect(thread.read).toHaveBeenCalledTimes(1);
   expect(Object.keys(state().readings).sort()).toEqual(['one', 'two']);
-});
-
-it('a first patch that is made when another study is open by then is not taken', async () => {
-  const made = deferred<{ patch: ReturnType<typeof emptyPatch>; reading: ReturnType<typeof reading> }>();
-  thread.firstPatch.mockReturnValue(made.promise);
-  const making = makeFirstPatch();
-  useStudyStore.setState({ study: study('b') });
-  made.resolve({ patch: emptyPatch(), reading: reading() });
-  await making;
-  expect(usePatchStore.getState().patch).toBeNull();
 });

@@ -66,19 +66,6 @@ async function storeReading(cut: Cut, reading: Reading): Promise<boolean> {
   return true;
 }
 
-/** Measures the chosen cut and makes a first patch of it. */
-export async function makeFirstPatch(): Promise<void> {
-  const { study } = getState();
-  const cut = cutOf(getState());
-  if (!cut || !study) return;
-  const first = await doWork('Making a first patch', async (report) =>
-    toneApi().firstPatch(await keptOf(cut, report), study.title, pieceContext(), cut.overrules, progress(report)),
-  );
-  if (!first || getState().study?.id !== study.id) return;
-  usePatchStore.getState().setPatch(first.patch);
-  await storeReading(cut, first.reading);
-}
-
 /** Starts over with one plain saw behind an open low-pass; Undo brings back what was there. */
 export function startEmpty(): void {
   const { study } = getState();

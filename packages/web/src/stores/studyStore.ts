@@ -44,8 +44,6 @@ export interface StudyState {
   revision: Revision | null;
   /** Reading or building that is running, and what went wrong with the last. */
   work: Work | null;
-  /** What begins once that is done. */
-  queued: string | null;
   workFailure: string | null;
   printing: boolean;
 }
@@ -69,7 +67,6 @@ export const closed: StudyState = {
   proof: null,
   revision: null,
   work: null,
-  queued: null,
   workFailure: null,
   printing: false,
 };

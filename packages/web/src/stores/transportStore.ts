@@ -20,6 +20,8 @@ interface TransportState {
   equalLoudness: boolean;
   /** What makes the patch as loud as the reference, dB; null before the first proof. */
   loudnessMatchDb: number | null;
+  /** Whether what is heard as the patch is as loud as the reference by itself. */
+  isAsLoud: boolean;
   recording: boolean;
 }
 
@@ -32,6 +34,7 @@ export const useTransport = create<TransportState>(() => ({
   cursorSeconds: 0,
   equalLoudness: true,
   loudnessMatchDb: null,
+  isAsLoud: false,
   recording: false,
 }));
 
@@ -47,6 +50,7 @@ export const transport = {
       cursorSeconds: 0,
       span: null,
       loudnessMatchDb: null,
+      isAsLoud: false,
       recording: false,
     });
     applyGains();
@@ -107,6 +111,11 @@ export const transport = {
     applyGains();
   },
 
+  setAsLoud(isAsLoud: boolean) {
+    setState({ isAsLoud });
+    applyGains();
+  },
+
   ended: () => setState({ playing: false, cursorSeconds: 0 }),
 };
 
@@ -117,8 +126,8 @@ function applyLoop(): void {
 
 /** The louder of the two is turned down, so that matching never clips. */
 function applyGains(): void {
-  const { deck, equalLoudness, loudnessMatchDb } = getState();
-  const match = equalLoudness ? (loudnessMatchDb ?? 0) : 0;
+  const { deck, equalLoudness, loudnessMatchDb, isAsLoud } = getState();
+  const match = equalLoudness && !isAsLoud ? (loudnessMatchDb ?? 0) : 0;
   const gain = (levelDb: number) => 10 ** (levelDb / 20);
   deck?.setGains(gain(Math.min(0, -match)), gain(Math.min(0, match)));
 }

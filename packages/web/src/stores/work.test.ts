@@ -2,7 +2,7 @@ import { EndedError } from '../workers/workers';
 import { deferred } from '../../test/study';
 import { closed, useStudyStore } from './studyStore';
 import { endTone, isRunning, mediaApi, toneThread } from './threads';
-import { afterWork, cancelWork, doWork } from './work';
+import { cancelWork, doWork } from './work';
 
 jest.mock('./threads', () => ({
   endTone: jest.fn(),
@@ -50,42 +50,4 @@ it('ends at once when it is cancelled, without a word of failure', async () => {
   work.reject(new EndedError());
   expect(await done).toBeUndefined();
   expect(state().workFailure).toBeNull();
-});
-
-describe('What waits for work', () => {
-  const begin = (title: string) => {
-    const work = deferred<string>();
-    return { work, done: doWork(title, () => work.promise) };
-  };
-
-  it('goes on at once where none runs', async () => {
-    expect(await afterWork('a first patch')).toBe(true);
-  });
-
-  it('begins once the work is done, and is told meanwhile', async () => {
-    const { work, done } = begin('Measuring');
-    const next = afterWork('a first patch');
-    expect(state().queued).toBe('a first patch');
-    expect(await afterWork('another')).toBe(false);
-    work.resolve('read');
-    await done;
-    expect(await next).toBe(true);
-    expect(state().queued).toBeNull();
-  });
-
-  it('does not begin when the work was cancelled', async () => {
-    const { work } = begin('Measuring');
-    const next = afterWork('a first patch');
-    cancelWork();
-    expect(await next).toBe(false);
-    work.resolve('late');
-  });
-
-  it('does not begin when the work failed', async () => {
-    const failing = begin('Measuring');
-    const other = afterWork('a first patch');
-    failing.work.reject(new Error('There is no note in it.'));
-    await failing.done;
-    expect(await other).toBe(false);
-  });
 });

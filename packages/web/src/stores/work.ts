@@ -32,28 +32,8 @@ function restWholeFile(resting: boolean): void {
     .catch(() => undefined);
 }
 
-/**
- * Waits for the work that is running, whose progress says what comes next; at once where none is. False when
- * it was cancelled or failed, or when something waits already.
- */
-export function afterWork(next: string): Promise<boolean> {
-  const { work, queued } = useStudyStore.getState();
-  if (!work) return Promise.resolve(true);
-  if (queued !== null) return Promise.resolve(false);
-  setState({ queued: next });
-  return new Promise((resolve) => {
-    const stop = useStudyStore.subscribe((state) => {
-      if (state.work && state.queued !== null) return;
-      stop();
-      const goesOn = state.queued !== null && state.workFailure === null;
-      setState({ queued: null });
-      resolve(goesOn);
-    });
-  });
-}
-
-/** Ends running work, and what waits for it, at once. What was there before stays. */
+/** Ends running work at once. What was there before stays. */
 export function cancelWork(): void {
   endTone();
-  setState({ work: null, queued: null });
+  setState({ work: null });
 }

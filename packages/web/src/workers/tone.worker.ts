@@ -1,12 +1,10 @@
 import * as Comlink from 'comlink';
-import { helpers } from './helpers';
 import './progress';
 import type { BandlimitedTable } from '@imprint/core/engine/tables/bandlimitedTable';
 import type { PreparedSample } from '@imprint/core/engine/program/preparedSample';
 import { type PhraseNote, renderToEnd } from '@imprint/core/engine/render';
 import { type ResourceRequest, prepareResource } from '@imprint/core/engine/program/resources';
 import { effectOutcome } from '@imprint/core/matching/effectOutcome';
-import { type FirstPatch, firstPatch } from '@imprint/core/matching/firstPatch';
 import type { Tone } from '@imprint/core/matching/comparison';
 import type { Gap } from '@imprint/core/matching/gaps';
 import { type Proof, printProof } from '@imprint/core/matching/proof';
@@ -19,7 +17,6 @@ import { decodeAudio } from '@imprint/core/formats/decode';
 import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';
 import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/spectra/averageSpectrum';
-import type { Overrules } from '@imprint/core/reading/hand/overrules';
 import { type ReadingContext, readTone } from '@imprint/core/reading/read';
 import { type WantedEvidence, evidenceOf } from '@imprint/core/reading/evidence';
 import { type Isolated, isolateSteps } from '@imprint/core/reading/isolation/isolate';
@@ -40,14 +37,6 @@ const toneWorker = {
   },
 
   evidence: (cut: Audio, reading: Reading, wanted: WantedEvidence): Audio | null => evidenceOf(cut, reading, wanted),
-
-  firstPatch: (
-    cut: Audio,
-    name: string,
-    context: ReadingContext,
-    overrules: Overrules,
-    onProgress: Progress,
-  ): Promise<FirstPatch> => firstPatch(cut, name, onProgress, context, overrules, helpers()),
 
   printProof: (patch: Patch, notes: PhraseNote[], reference: Tone, onProgress: Progress): Proof =>
     printProof(patch, notes, reference, onProgress),

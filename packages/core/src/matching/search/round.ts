@@ -9,12 +9,30 @@ import type { Refined } from './refine';
 /** What rounding one number may cost. */
 const COST_JND = 0.02;
 
-/** Rounds every free number to what a person would type, coarsely where that costs nothing. */
-export async function roundPatch(start: Refined, freedoms: readonly Freedom[], judge: Judge): Promise<Refined> {
+/** Digits of a number that a person would type, and of one that costs nothing to be coarser. */
+const DIGITS = 3;
+const COARSE_DIGITS = 2;
+
+/**
+ * Rounds every free number to what a person would type, coarsely where that costs nothing.
+ *
+ * @param hasTime whether that is tried for each; else all are rounded at once, not coarsely
+ */
+export async function roundPatch(
+  start: Refined,
+  freedoms: readonly Freedom[],
+  judge: Judge,
+  hasTime: boolean,
+): Promise<Refined> {
+  if (!hasTime) {
+    const patch = copied(start.patch);
+    for (const freedom of freedoms) setRounded(patch.layers[0], freedom, DIGITS);
+    return { patch, distance: await judge.distance(patch) };
+  }
   let best = start;
   for (const freedom of freedoms) {
     const { patch: own, distance: before } = best;
-    const patches = [2, 3].flatMap((digits) => {
+    const patches = [COARSE_DIGITS, DIGITS].flatMap((digits) => {
       const patch = copied(own);
       return setRounded(patch.layers[0], freedom, digits) ? [patch] : [];
     });

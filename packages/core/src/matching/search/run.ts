@@ -12,7 +12,8 @@ export interface StageReport {
   overallJnd: number;
 }
 
-export interface MatchState {
+/** How far a search is. */
+export interface SearchState {
   stage: string;
   /** 0..1 of the renders or the time that there may be. */
   fraction: number;
@@ -35,7 +36,7 @@ export interface RunOptions {
   /** Where given, only numbers of these stages are turned. */
   only?: readonly Stage[];
   /** Told before every generation; ends the search when it returns true. The best so far is kept. */
-  onProgress?: (state: MatchState) => boolean | Promise<boolean>;
+  onProgress?: (state: SearchState) => boolean | Promise<boolean>;
 }
 
 /** A series of its own, which nothing that sounds draws from. */

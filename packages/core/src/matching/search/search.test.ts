@@ -70,11 +70,15 @@ it('rounds to what a person would type, where that costs nothing', async () => {
     { patch, distance: 1 },
     [cutoff],
     judgeOf(() => 1),
+    true,
   );
   expect(filterOf(easy.patch).cutoffHz).toBe(1400);
   const fussy = judgeOf((tried) => Math.abs(filterOf(tried).cutoffHz - 1397.312));
-  const coarse = await roundPatch({ patch, distance: 0 }, [cutoff], fussy);
+  const coarse = await roundPatch({ patch, distance: 0 }, [cutoff], fussy, true);
   expect(filterOf(coarse.patch).cutoffHz).toBe(1400);
+  // Without time for trying it is not coarse, and nothing is asked but how far it is.
+  const quick = await roundPatch({ patch, distance: 0 }, [cutoff, amount], fussy, false);
+  expect(quick.distance).toBeCloseTo(Math.abs(filterOf(quick.patch).cutoffHz - 1397.312), 5);
 });
 
 describe('Pruning', () => {

@@ -10,10 +10,9 @@ import { WorkProgress } from '../../components/WorkProgress';
 import { ExposedMoments } from './ExposedMoments';
 import { IsolationPanel } from './IsolationPanel';
 import { changeCut, deleteCut, putBackCut, selectCut } from '../../stores/cuts';
-import { makeFirstPatch, readAllCuts } from '../../stores/readings';
-import { afterWork } from '../../stores/work';
+import { readAllCuts } from '../../stores/readings';
+import { startRun } from '../../stores/runs';
 import { useStudyStore } from '../../stores/studyStore';
-import { usePatchStore } from '../../stores/patchStore';
 
 const fail = (error: Error) => toast.error(error.message);
 
@@ -31,14 +30,13 @@ export function CutList() {
   const cuts = useStudyStore((state) => state.cuts);
   const cutId = useStudyStore((state) => state.cutId);
   const busy = useStudyStore((state) => state.work !== null);
-  const hasPatch = usePatchStore(({ patch }) => patch !== null);
   const navigate = useNavigate();
-  const build = async () => {
-    if (!cutId || !(await afterWork('a first patch'))) return;
-    await makeFirstPatch();
-    if (!useStudyStore.getState().workFailure && usePatchStore.getState().patch) void navigate('../read');
+  const match = () => {
+    if (!cutId) return;
+    void startRun();
+    void navigate('../match');
   };
-  useShortcut('build', () => void build(), [cutId]);
+  useShortcut('build', match, [cutId]);
   useShortcut('deleteCut', () => cutId && void deleteWithUndo(cutId).catch(fail), [cutId]);
   return (
     <aside aria-label="Cuts" className="hairline-l flex w-[262px] shrink-0 flex-col overflow-y-auto p-4">
@@ -57,13 +55,8 @@ export function CutList() {
       <div className="mt-5 space-y-3">
         <WorkProgress />
         {cuts.length > 0 && (
-          <button
-            type="button"
-            className="btn btn-sm btn-neutral w-full"
-            disabled={!cutId || busy}
-            onClick={() => void build()}
-          >
-            {hasPatch ? 'Measure and start over' : 'Measure and make a first patch'}
+          <button type="button" className="btn btn-sm btn-neutral w-full" disabled={!cutId} onClick={match}>
+            Match the cut
           </button>
         )}
         {cuts.length > 1 && (
@@ -78,7 +71,7 @@ export function CutList() {
         )}
         {cuts.length > 0 && (
           <p className="text-soft">
-            <Key of="build" /> does it too. An earlier patch comes back with Undo.
+            <Key of="build" /> does it too, and the patch that you have stays until you use what is found.
           </p>
         )}
       </div>

@@ -1,0 +1,45 @@
+import type { EChartsOption } from 'echarts';
+import type { Run } from '@imprint/contract/api';
+import { FONT, axis } from './overprintOptions';
+import type { Inks } from './inks';
+
+/** The distance of the best patch over the time of a match, with a mark where each stage begins. */
+export function distanceCurveOption(curve: Run['curve'], budgetSeconds: number, inks: Inks): EChartsOption {
+  const begun = curve.filter(({ stage }, i) => stage !== curve[i - 1]?.stage);
+  const last = curve.at(-1)!;
+  const top = Math.max(1, ...curve.map(({ overallJnd }) => overallJnd));
+  return {
+    grid: { left: 52, right: 12, top: 18, bottom: 22 },
+    xAxis: { ...axis(inks, { unit: 's', min: 0, max: Math.max(budgetSeconds, last.seconds) }, false) },
+    yAxis: { ...axis(inks, { unit: '', min: 0, max: Math.ceil(top) }, true), splitNumber: 2 },
+    series: [
+      {
+        name: 'distance',
+        type: 'line',
+        step: 'end',
+        data: curve.map(({ seconds, overallJnd }) => [seconds, overallJnd]),
+        showSymbol: false,
+        lineStyle: { color: inks.patch, width: 2 },
+        itemStyle: { color: inks.patch },
+      },
+      {
+        name: 'stages',
+        type: 'line',
+        data: begun.map(({ seconds, overallJnd, stage }) => ({ value: [seconds, overallJnd], name: stage })),
+        lineStyle: { opacity: 0 },
+        symbol: 'rect',
+        symbolSize: [2, 9],
+        itemStyle: { color: inks.ink },
+        label: {
+          show: true,
+          position: 'top',
+          formatter: '{b}',
+          color: inks.soft,
+          fontFamily: FONT,
+          fontSize: 10,
+        },
+        labelLayout: { hideOverlap: true },
+      },
+    ],
+  };
+}
