@@ -14,7 +14,7 @@ beforeAll(async () => {
   await beginEmpty(page);
   await page.keyboard.press('k');
   // What is timed by divisions is played at 120.
-  await element(/^Tone/).click();
+  await element(/^Layer 1/).click();
   await set('Tempo', '120 BPM');
 });
 afterAll(() => bench.close());
@@ -343,7 +343,7 @@ describe('The strip', () => {
     await set('Rate', '7 Hz');
     await page.getByRole('heading', { name: 'LFO 1', level: 3 }).click();
     await page.keyboard.press('Control+c');
-    await element(/^Tone/).click();
+    await element(/^Layer 1/).click();
     await page.keyboard.press('Control+v');
     expect(await page.getByRole('slider', { name: 'Rate', exact: true }).getAttribute('aria-valuetext')).toBe('7 Hz');
   });

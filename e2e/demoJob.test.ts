@@ -52,6 +52,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.getByRole('button', { name: 'Stop' }).waitFor();
     await page.keyboard.press('Space');
     await page.getByRole('button', { name: 'Play' }).waitFor();
+    await page.getByRole('button', { name: 'Reference' }).click();
     await page.keyboard.press('2');
     await page.getByText('nearest to a saw').waitFor();
     // B flat under the score's B flat 1: the sine an octave down is the fundamental.

@@ -304,6 +304,29 @@ export const runEventSchema = z.object({
   slots: z.int(),
 });
 
+export const trialSchema = z.object({ isPatch: z.boolean(), saidPatch: z.boolean() });
+/** Most trials of one blind test. */
+export const MAX_TRIALS = 100;
+export const newBlindTestSchema = z.object({
+  /** The page chooses it, so that asking twice gives one test. */
+  id,
+  /** What is compared with the reference, in words. */
+  what: z.string().trim().pipe(freeText(200)),
+  planned: z.int().min(1).max(MAX_TRIALS),
+});
+/** An answer, with its place: the same one sent twice counts once. */
+export const newTrialSchema = trialSchema.extend({
+  number: z
+    .int()
+    .min(0)
+    .max(MAX_TRIALS - 1),
+});
+export const blindTestSchema = newBlindTestSchema.extend({
+  what: shown,
+  trials: z.array(trialSchema),
+  createdAt: date,
+});
+
 export const trashKinds = ['study', 'cut', 'proof'] as const;
 /** Days that what was deleted can be put back. */
 export const TRASH_DAYS = 30;
@@ -381,6 +404,9 @@ export type NewRun = z.input<typeof newRunSchema>;
 export type RunCandidate = z.infer<typeof candidateSchema>;
 export type RunResult = z.infer<typeof runResultSchema>;
 export type RunEvent = z.infer<typeof runEventSchema>;
+export type BlindTest = z.infer<typeof blindTestSchema>;
+export type NewBlindTest = z.infer<typeof newBlindTestSchema>;
+export type NewTrial = z.infer<typeof newTrialSchema>;
 export type ErrorCode = (typeof errorCodes)[number];
 
 /** Largest upload: fifteen minutes of 192 kHz stereo at 32 bit, and room for its header. */

@@ -3,6 +3,7 @@ import express, { type Express, type Router } from 'express';
 import type { Logger } from 'pino';
 import { MAX_JSON_BYTES } from '@imprint/contract/api';
 import { archiveRouter } from './api/archive';
+import { blindTestsRouter } from './api/blindTests';
 import { contentsRouter } from './api/contents';
 import { cutsRouter } from './api/cuts';
 import { patchesRouter } from './api/patches';
@@ -47,6 +48,7 @@ export function createApp({ database, log, uploadFolder, dataFolder, webFolder }
     proofsRouter(database, uploadFolder),
     contentsRouter(database),
     runsRouter(database),
+    blindTestsRouter(database),
     shelfRouter(database),
     trashRouter(database),
     windowsRouter(database),

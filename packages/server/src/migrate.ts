@@ -9,9 +9,10 @@ import { migration as shelf } from './migrations/0005-shelf';
 import { migration as keeping } from './migrations/0006-keeping';
 import { migration as revisions } from './migrations/0007-revisions';
 import { migration as runs } from './migrations/0008-runs';
+import { migration as blindTests } from './migrations/0009-blind-tests';
 
 /** All migrations in order. */
-const migrations: Migration[] = [studies, isolation, overview, overrules, shelf, keeping, revisions, runs];
+const migrations: Migration[] = [studies, isolation, overview, overrules, shelf, keeping, revisions, runs, blindTests];
 
 /**
  * Brings a database up or down. A migration and the note that it was done are one transaction, so one that is

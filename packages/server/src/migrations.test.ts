@@ -20,6 +20,7 @@ it('goes up, down and up again, and leaves nothing behind when down', async () =
   const made = await tables();
   expect(made).toEqual(
     [
+      'blind_tests',
       'blob_chunks',
       'blobs',
       'cuts',

@@ -16,6 +16,7 @@ export const ARCHIVED_TABLES = [
   { name: 'match_runs', order: 'id' },
   { name: 'match_candidates', order: 'id' },
   { name: 'run_blobs', order: 'run_id, blob_id' },
+  { name: 'blind_tests', order: 'id' },
   { name: 'shelf_chains', order: 'id' },
   { name: 'demo_loads', order: 'at' },
 ] as const;

@@ -9,6 +9,7 @@ import {
 } from 'sequelize';
 import type { Run, RunSettings } from '@imprint/contract/api';
 import type { CandidatePicture } from '@imprint/core/matching/candidatePicture';
+import type { Trial } from '@imprint/core/matching/blindTest';
 import type { Comparison } from '@imprint/core/matching/comparison';
 import type { CandidateKind } from '@imprint/core/matching/structure';
 import type { PhraseNote } from '@imprint/core/engine/render';
@@ -176,6 +177,14 @@ export interface CandidateRow extends Row<CandidateRow> {
   settings: number;
   why: string[];
   picture: CandidatePicture;
+}
+
+export interface BlindTestRow extends Row<BlindTestRow> {
+  studyId: string;
+  /** What was compared with the reference, in words. */
+  what: string;
+  planned: number;
+  trials: CreationOptional<Trial[]>;
 }
 
 export interface ShelvedChainRow extends Row<ShelvedChainRow> {
@@ -360,6 +369,19 @@ export function defineModels(sequelize: Sequelize) {
     options('match_candidates'),
   ) as ModelStatic<CandidateRow>;
 
+  const BlindTest = sequelize.define(
+    'blindTest',
+    {
+      id: key(),
+      studyId: link(),
+      what: text(),
+      planned: whole(),
+      trials: { ...json(), defaultValue: [] },
+      createdAt: createdAt(),
+    },
+    options('blind_tests'),
+  ) as ModelStatic<BlindTestRow>;
+
   const ShelvedChain = sequelize.define(
     'shelvedChain',
     { id: key(), name: { ...text(), unique: true }, purpose: text(), effects: json(), createdAt: createdAt() },
@@ -369,5 +391,19 @@ export function defineModels(sequelize: Sequelize) {
   Reference.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
   Study.belongsTo(Reference, { as: 'reference', foreignKey: 'referenceId' });
   Proof.belongsTo(Blob, { as: 'blob', foreignKey: 'blobId' });
-  return { Blob, Chunk, Reference, Study, Cut, Reading, Patch, Revision, Proof, Run, Candidate, ShelvedChain };
+  return {
+    Blob,
+    Chunk,
+    Reference,
+    Study,
+    Cut,
+    Reading,
+    Patch,
+    Revision,
+    Proof,
+    Run,
+    Candidate,
+    BlindTest,
+    ShelvedChain,
+  };
 }

@@ -51,7 +51,8 @@ export async function workOnRun(id: string, lease: string, workshop: Workshop): 
   } catch (error) {
     await watch.end();
     if (stopping.aborted) return giveBack(workshop, id, lease, runLog.news());
-    if (!(error instanceof InputError)) workshop.log.error({ error, run: id }, 'A run has failed.');
+    // It comes from a thread, where it lost its class.
+    if ((error as Error).name !== InputError.name) workshop.log.error({ error, run: id }, 'A run has failed.');
     await persist(() => failRun(database, id, lease, (error as Error).message), workshop);
   }
 }

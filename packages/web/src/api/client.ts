@@ -3,10 +3,13 @@ import {
   type ErrorCode,
   type KeptReading,
   type NewCut,
+  type NewBlindTest,
   type NewProof,
   type NewRun,
+  type NewTrial,
   type NewShelvedChain,
   type TrashKind,
+  blindTestSchema,
   broughtBackSchema,
   type changedCutSchema,
   type changedStudySchema,
@@ -200,6 +203,12 @@ export const client = {
   run: (id: string) => get(`/runs/${id}`, runResultSchema),
   endRun: (id: string) => send('POST', `/runs/${id}/end`, {}, runSchema),
   deleteRun: (id: string) => send('DELETE', `/runs/${id}`, {}, nothing),
+
+  blindTests: (studyId: string) => get(`/studies/${studyId}/blind-tests`, z.array(blindTestSchema)),
+  startBlindTest: (studyId: string, test: NewBlindTest) =>
+    send('POST', `/studies/${studyId}/blind-tests`, test, blindTestSchema),
+  keepTrial: (id: string, trial: NewTrial) =>
+    send('POST', `/blind-tests/${id}/trials`, trial, blindTestSchema, { keepalive: true }),
 
   async keepProof(studyId: string, proof: NewProof, wav: Uint8Array<ArrayBuffer>) {
     const form = new FormData();

@@ -1,8 +1,13 @@
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { closingOf } from '@imprint/core/matching/closing';
 import { adviceFor } from '@imprint/core/matching/gapAdvice';
 import type { Comparison } from '@imprint/core/matching/comparison';
-import type { Gap } from '@imprint/core/matching/gaps';
+import type { TraitId } from '@imprint/core/reading/schema';
 import { Fold } from './Fold';
 import { usePatchStore } from '../stores/patchStore';
+import { startRun } from '../stores/runs';
+import { useSelection } from '../stores/selectionStore';
 import { readingOf, useStudyStore } from '../stores/studyStore';
 
 /** Gaps beyond this fill the bar. */
@@ -36,8 +41,12 @@ type ExplainedGap = Comparison['traits'][number];
 
 function Gaps({ stale }: { stale: boolean }) {
   const { overallJnd, traits } = useStudyStore((state) => state.proof!.comparison);
+  const [chosenTrait, setChosenTrait] = useState<string | null>(null);
   const close = traits.filter(({ gapJnd }) => gapJnd < 1).length;
-  const [worst] = traits;
+  const chosen = traits.find(({ trait }) => trait === chosenTrait) ?? traits[0];
+  const list = (gaps: readonly ExplainedGap[]) => (
+    <GapList gaps={gaps} chosen={chosen?.trait} onChoose={setChosenTrait} />
+  );
   return (
     <div className={stale ? 'opacity-60' : ''} aria-busy={stale}>
       <p className="mt-1 flex items-baseline gap-2">
@@ -49,12 +58,12 @@ function Gaps({ stale }: { stale: boolean }) {
       <p className="mt-1 text-soft">
         {close} of {traits.length} traits can no longer be told apart
       </p>
-      <Advice worst={worst} />
-      <GapList gaps={traits.filter(({ gapJnd }) => gapJnd >= 1)} />
+      <Advice gap={chosen} isChosen={chosen?.trait === chosenTrait} />
+      {list(traits.filter(({ gapJnd }) => gapJnd >= 1))}
       {close > 0 && (
         <div className="mt-4">
           <Fold id="ledger under 1 JND" title={`${close} under 1 JND`} open={false}>
-            <GapList gaps={traits.filter(({ gapJnd }) => gapJnd < 1)} />
+            {list(traits.filter(({ gapJnd }) => gapJnd < 1))}
           </Fold>
         </div>
       )}
@@ -62,44 +71,81 @@ function Gaps({ stale }: { stale: boolean }) {
   );
 }
 
-/** What the worst gap says, and what closes it; it stands where it is always seen. */
-function Advice({ worst }: { worst: Gap | undefined }) {
-  if (!worst) return null;
-  if (worst.gapJnd < 1)
+/** What a gap says, and what closes it; it stands where it is always seen. */
+function Advice({ gap, isChosen }: { gap: ExplainedGap | undefined; isChosen: boolean }) {
+  const patch = usePatchStore((state) => state.patch);
+  const studyId = useStudyStore((state) => state.study?.id);
+  const navigate = useNavigate();
+  const go = (step: string) => void navigate(`/studies/${studyId}/${step}`);
+  if (!gap) return null;
+  if (gap.gapJnd < 1 && !isChosen)
     return <p className="mt-4">Every trait is under one JND. This is the moment to stop, or to listen blind.</p>;
-  const { sentence, closes } = adviceFor(worst);
+  const { sentence, closes } = adviceFor(gap);
+  const closing = patch && closingOf(patch, gap.group as TraitId);
+  const toControl = () => {
+    useSelection.setState({ layerId: patch!.layers[0].id, moduleId: closing!.moduleId });
+    go('build');
+  };
+  const close = () => {
+    void startRun({ startsFromPatch: true, structure: 'plain', only: [...closing!.stages] });
+    go('match');
+  };
   return (
     <div className="mt-4 border-l-[3px] pl-3" style={{ borderColor: 'var(--ink-patch)' }}>
       <p>{sentence}</p>
       <p className="mt-1 font-bold">{closes}</p>
+      {closing && (
+        <p className="mt-2 flex gap-2">
+          <button type="button" className="btn btn-xs btn-outline" onClick={toControl}>
+            To the control
+          </button>
+          <button
+            type="button"
+            className="btn btn-xs btn-outline"
+            title={`A short match from the patch as it is that turns only ${closing.stages.join(' and ')}`}
+            onClick={close}
+          >
+            Close this gap
+          </button>
+        </p>
+      )}
     </div>
   );
 }
 
-function GapList({ gaps }: { gaps: readonly ExplainedGap[] }) {
+interface GapListProps {
+  gaps: readonly ExplainedGap[];
+  chosen: string | undefined;
+  onChoose: (trait: string) => void;
+}
+
+function GapList({ gaps, chosen, onChoose }: GapListProps) {
   return (
-    <ol className="mt-4 space-y-[9px]">
+    <ol className="mt-3">
       {gaps.map(({ trait, label, gapJnd, explainsJnd }) => (
-        <li key={trait} className="grid grid-cols-[1fr_54px_30px] items-center gap-2">
-          <span
-            className="truncate"
+        <li key={trait}>
+          <button
+            type="button"
+            aria-pressed={trait === chosen}
+            className={`grid w-full cursor-pointer grid-cols-[1fr_54px_30px] items-center gap-2 py-[4px] text-left hover:bg-base-200 ${trait === chosen ? 'font-bold' : ''}`}
             title={
               explainsJnd === undefined ? label : `${label}: explains ${explainsJnd.toFixed(1)} JND of the distance`
             }
+            onClick={() => onChoose(trait)}
           >
-            {label}
-          </span>
-          <span className="relative h-2 bg-base-200">
-            <span
-              className="absolute inset-y-0 left-0"
-              style={{
-                width: `${Math.min(100, (100 * gapJnd) / FULL_JND)}%`,
-                background: gapJnd < 1 ? 'var(--soft)' : 'var(--ink-patch)',
-              }}
-            />
-            <span className="absolute -inset-y-[2px] w-px bg-base-content" style={{ left: `${100 / FULL_JND}%` }} />
-          </span>
-          <span className="figures text-right">{gapJnd < 100 ? gapJnd.toFixed(1) : Math.round(gapJnd)}</span>
+            <span className="truncate">{label}</span>
+            <span className="relative h-2 bg-base-200">
+              <span
+                className="absolute inset-y-0 left-0"
+                style={{
+                  width: `${Math.min(100, (100 * gapJnd) / FULL_JND)}%`,
+                  background: gapJnd < 1 ? 'var(--soft)' : 'var(--ink-patch)',
+                }}
+              />
+              <span className="absolute -inset-y-[2px] w-px bg-base-content" style={{ left: `${100 / FULL_JND}%` }} />
+            </span>
+            <span className="figures text-right">{gapJnd < 100 ? gapJnd.toFixed(1) : Math.round(gapJnd)}</span>
+          </button>
         </li>
       ))}
     </ol>

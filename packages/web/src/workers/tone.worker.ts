@@ -4,6 +4,8 @@ import type { BandlimitedTable } from '@imprint/core/engine/tables/bandlimitedTa
 import type { PreparedSample } from '@imprint/core/engine/program/preparedSample';
 import { type PhraseNote, renderToEnd } from '@imprint/core/engine/render';
 import { type ResourceRequest, prepareResource } from '@imprint/core/engine/program/resources';
+import { blindPair } from '@imprint/core/matching/blindTest';
+import { type Contribution, contributionsOf } from '@imprint/core/matching/contributions';
 import { effectOutcome } from '@imprint/core/matching/effectOutcome';
 import type { Tone } from '@imprint/core/matching/comparison';
 import type { Gap } from '@imprint/core/matching/gaps';
@@ -40,6 +42,11 @@ const toneWorker = {
 
   printProof: (patch: Patch, notes: PhraseNote[], reference: Tone, onProgress: Progress): Proof =>
     printProof(patch, notes, reference, onProgress),
+
+  contributions: (patch: Patch, notes: PhraseNote[], reference: Tone, onProgress: Progress): Contribution[] =>
+    contributionsOf(patch, notes, reference, onProgress),
+
+  blindPair: (reference: Audio, patch: Audio): [Audio, Audio] => blindPair(reference, patch),
 
   effectOutcome: (
     patch: Patch,

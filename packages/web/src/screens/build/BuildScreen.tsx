@@ -11,7 +11,7 @@ import { readingOf, useStudyStore } from '../../stores/studyStore';
 import { Lanes } from './Lanes';
 import { LayerStrip } from './strip/LayerStrip';
 import { ModuleEditor } from './editor/ModuleEditor';
-import { chosenLayer, useSelection } from './selectionStore';
+import { chosenLayer, useSelection } from '../../stores/selectionStore';
 import { useBuildKeys } from './useBuildKeys';
 
 const SHOWN_PARTIALS = 40;

@@ -11,7 +11,7 @@ import type { Reading } from '@imprint/core/reading/schema';
 import { Lane, type LanePoint } from '../../drawing/Lane';
 import { seriesPoints } from '../../drawing/seriesPoints';
 import { usePatchStore } from '../../stores/patchStore';
-import { useSelection } from './selectionStore';
+import { useSelection } from '../../stores/selectionStore';
 
 const POINTS = 400;
 /** Bottom of the level lane under its top. */

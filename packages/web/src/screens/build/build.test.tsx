@@ -24,7 +24,7 @@ import { useTransport } from '../../stores/transportStore';
 import { Lanes } from './Lanes';
 import { LayerStrip } from './strip/LayerStrip';
 import { ModuleEditor } from './editor/ModuleEditor';
-import { VOICE, chosenLayer, useSelection } from './selectionStore';
+import { VOICE, chosenLayer, useSelection } from '../../stores/selectionStore';
 import { useBuildKeys } from './useBuildKeys';
 
 const queries = new QueryClient();

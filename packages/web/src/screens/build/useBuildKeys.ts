@@ -15,7 +15,7 @@ import { useShortcut } from '../../app/useShortcut';
 import { exaggerate, stopExaggerating, toggleSolo } from '../../stores/auditionStore';
 import { addToLayer, addToPatch, editLayer, editEffect, editModule, usePatchStore } from '../../stores/patchStore';
 import { copyLayer } from './editor/LayerEditor';
-import { selectModule, useSelection } from './selectionStore';
+import { selectModule, useSelection } from '../../stores/selectionStore';
 
 type Copied =
   { kind: 'source'; source: Source } | { kind: 'modulator'; modulator: Modulator } | { kind: 'layer'; layer: Layer };

@@ -1,4 +1,6 @@
+import { useEffect } from 'react';
 import { NeedsCut } from '../../components/NeedsCut';
+import { endHearing } from '../../stores/heardCandidate';
 import { shownRun, useRuns } from '../../stores/runs';
 import { Candidates } from './Candidates';
 import { RunHistory } from './RunHistory';
@@ -7,6 +9,8 @@ import { ScopePanel } from './ScopePanel';
 
 /** Rebuilding the tone of a cut by search: what may be turned, how it gets on, what was found. */
 export function MatchScreen() {
+  // What is heard in place of the patch is heard here only.
+  useEffect(() => endHearing, []);
   return (
     <NeedsCut>
       <div className="flex h-full">

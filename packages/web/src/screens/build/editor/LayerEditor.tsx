@@ -7,7 +7,7 @@ import { Choice, Editor } from './Editor';
 import { Rulers } from './Rulers';
 import { TempoNote } from './TempoNote';
 import { startEmpty } from '../../../stores/readings';
-import { selectLayer } from '../selectionStore';
+import { selectLayer } from '../../../stores/selectionStore';
 
 /** The layer as a whole: name, level, place; a new one from a copy of it. */
 export function LayerEditor({ layer }: { layer: Layer }) {

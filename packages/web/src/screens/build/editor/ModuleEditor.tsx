@@ -12,7 +12,7 @@ import { Rulers } from './Rulers';
 import { followingNote, rightFor } from './fixedTuning';
 import { FilterEditor, ShaperEditor } from './ShapingEditor';
 import { SourceEditor } from '../sources/SourceEditor';
-import { VOICE, useSelection } from '../selectionStore';
+import { VOICE, useSelection } from '../../../stores/selectionStore';
 
 /** The editor of the chosen element; of the first filter when that is gone. */
 export function ModuleEditor({ layer, reading }: { layer: Layer; reading: Reading }) {

@@ -7,7 +7,7 @@ import type { Layer } from '@imprint/core/patch/schema';
 import { noteValueTitles } from '@imprint/core/patch/modulators';
 import { ActionMenu } from '../../../components/ActionMenu';
 import { addToLayer, addToPatch, usePatchStore } from '../../../stores/patchStore';
-import { selectModule } from '../selectionStore';
+import { selectModule } from '../../../stores/selectionStore';
 
 interface MoveMenuProps {
   layer: Layer;

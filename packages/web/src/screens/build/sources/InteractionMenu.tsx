@@ -3,7 +3,7 @@ import { addInteraction } from '@imprint/core/patch/edit';
 import { layerTitles } from '@imprint/core/patch/words';
 import { ActionMenu } from '../../../components/ActionMenu';
 import { addToLayer, usePatchStore } from '../../../stores/patchStore';
-import { selectModule } from '../selectionStore';
+import { selectModule } from '../../../stores/selectionStore';
 
 /** Lets another source, or the source itself, modulate this one. */
 export function InteractionMenu({ layer, source }: { layer: Layer; source: Source }) {

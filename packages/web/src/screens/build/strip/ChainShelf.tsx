@@ -17,7 +17,7 @@ import { MAX_NAME } from '@imprint/core/patch/names';
 import { client } from '../../../api/client';
 import { Dialog } from '../../../components/Dialog';
 import { addToPatch, usePatchStore } from '../../../stores/patchStore';
-import { selectModule } from '../selectionStore';
+import { selectModule } from '../../../stores/selectionStore';
 
 /** The way to chains that are kept for any study. */
 export function ChainShelf({ owner }: { owner: ChainOwner }) {

@@ -12,7 +12,7 @@ import { ChainShelf } from './ChainShelf';
 import { AddMenu, StripSection } from './StripParts';
 import { SortableList } from './SortableList';
 import { SortableRow } from './StripRow';
-import { selectModule, useSelection } from '../selectionStore';
+import { selectModule, useSelection } from '../../../stores/selectionStore';
 
 /** The effects that the sum of a layer's notes is put through. */
 export const LayerChain = ({ patch, layer }: { patch: Patch; layer: Layer }) => (

@@ -24,7 +24,7 @@ import { copyLayer } from '../editor/LayerEditor';
 import { SortableList } from './SortableList';
 import { AddMenu, StripSection } from './StripParts';
 import { SortableRow, StripRow } from './StripRow';
-import { VOICE, selectLayer, selectModule, useSelection } from '../selectionStore';
+import { VOICE, selectLayer, selectModule, useSelection } from '../../../stores/selectionStore';
 
 /** The layers, and the chosen one in signal order: sources, shaping, amp, chain, movement. */
 export function LayerStrip({ layer, patch }: { layer: Layer; patch: Patch }) {

@@ -1,0 +1,100 @@
+import { create } from 'zustand';
+import type { Trial } from '@imprint/core/matching/blindTest';
+import type { Audio } from '@imprint/core/reading/audio';
+import { client } from '../api/client';
+import { keptOf } from './cuts';
+import { heardOverlay } from './isolationStore';
+import { cutOf, messageOf, useStudyStore } from './studyStore';
+import { toneApi } from './threads';
+import { transport, useTransport } from './transportStore';
+
+/** What is played in a trial: A is the reference, B the patch, X one of the two. */
+export type Stimulus = 'A' | 'B' | 'X';
+
+interface BlindTestState {
+  /** The test that runs or has just ended; null before one was begun. */
+  test: {
+    id: string;
+    cutId: string;
+    planned: number;
+    pair: [reference: Audio, patch: Audio];
+    trials: Trial[];
+    /** Whether X is the patch in the trial that is answered next. Nothing on the page tells. */
+    isPatch: boolean;
+  } | null;
+  heard: Stimulus | null;
+  /** Answers that the server has not got yet, and why. */
+  failure: string | null;
+}
+
+export const useBlindTest = create<BlindTestState>(() => ({ test: null, heard: null, failure: null }));
+
+const { getState, setState } = useBlindTest;
+
+/** Drawn from the system's own source, so that no habit of the ear can follow it. */
+const drawn = () => crypto.getRandomValues(new Uint8Array(1))[0] % 2 === 1;
+
+/** Begins a test of the present print against the cut. */
+export async function startBlindTest(planned: number): Promise<void> {
+  const { study, proof, revision } = useStudyStore.getState();
+  const cut = cutOf(useStudyStore.getState());
+  if (!study || !cut || !proof) return;
+  setState({ failure: null });
+  try {
+    const pair = await toneApi().blindPair(await keptOf(cut, () => {}), proof.audio);
+    const id = crypto.randomUUID();
+    const what = `“${cut.name}” against the patch${revision ? `, revision ${revision.number}` : ''}`;
+    await client.startBlindTest(study.id, { id, what, planned });
+    if (useStudyStore.getState().study !== study) return;
+    setState({ test: { id, cutId: cut.id, planned, pair, trials: [], isPatch: drawn() }, heard: null });
+  } catch (error) {
+    setState({ failure: messageOf(error) });
+  }
+}
+
+/**
+ * Plays A, B or X from the start. All three are laid over the reference, so that nothing on the page differs.
+ */
+export function hearStimulus(stimulus: Stimulus): void {
+  const { test } = getState();
+  const { deck } = useTransport.getState();
+  const cut = useStudyStore.getState().cuts.find(({ id }) => id === test?.cutId);
+  if (!test || !deck || !cut) return;
+  const [reference, patch] = test.pair;
+  const isPatch = stimulus === 'B' || (stimulus === 'X' && test.isPatch);
+  deck.setOverlay(cut.fromSeconds, isPatch ? patch : reference);
+  transport.setSide('reference');
+  transport.play(cut.fromSeconds);
+  setState({ heard: stimulus });
+}
+
+/** Takes down an answer, on the server at once, and draws the next X. */
+export async function answerTrial(saidPatch: boolean): Promise<void> {
+  const { test, heard } = getState();
+  if (!test || isOver(test) || heard === null) return;
+  const trial: Trial = { isPatch: test.isPatch, saidPatch };
+  const number = test.trials.length;
+  const next = { ...test, trials: [...test.trials, trial], isPatch: drawn() };
+  setState({ test: next, heard: null });
+  transport.stop();
+  if (isOver(next)) silence();
+  await client.keepTrial(test.id, { ...trial, number }).catch((error: unknown) => {
+    setState({ failure: `Answer ${number + 1} is not kept: ${messageOf(error)}` });
+  });
+}
+
+export const isOver = ({ trials, planned }: NonNullable<BlindTestState['test']>) => trials.length >= planned;
+
+/** Ends a test; what was answered stays in the history. */
+export function leaveBlindTest(): void {
+  if (!getState().test) return;
+  silence();
+  setState({ test: null, heard: null });
+}
+
+/** Lets the cut be heard again as it was before. */
+function silence(): void {
+  transport.stop();
+  const overlay = heardOverlay(cutOf(useStudyStore.getState()));
+  useTransport.getState().deck?.setOverlay(overlay?.startSeconds ?? 0, overlay?.audio ?? null);
+}
