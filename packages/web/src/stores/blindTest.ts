@@ -31,6 +31,9 @@ export const useBlindTest = create<BlindTestState>(() => ({ test: null, heard: n
 
 const { getState, setState } = useBlindTest;
 
+/** Answers on their way to the server. */
+let kept: Promise<void> = Promise.resolve();
+
 /** Drawn from the system's own source, so that no habit of the ear can follow it. */
 const drawn = () => crypto.getRandomValues(new Uint8Array(1))[0] % 2 === 1;
 
@@ -78,9 +81,14 @@ export async function answerTrial(saidPatch: boolean): Promise<void> {
   setState({ test: next, heard: null });
   transport.stop();
   if (isOver(next)) silence();
-  await client.keepTrial(test.id, { ...trial, number }).catch((error: unknown) => {
-    setState({ failure: `Answer ${number + 1} is not kept: ${messageOf(error)}` });
-  });
+  // One after the other, so that they arrive in order.
+  kept = kept.then(() =>
+    client.keepTrial(test.id, { ...trial, number }).then(
+      () => undefined,
+      (error: unknown) => setState({ failure: `Answer ${number + 1} is not kept: ${messageOf(error)}` }),
+    ),
+  );
+  await kept;
 }
 
 export const isOver = ({ trials, planned }: NonNullable<BlindTestState['test']>) => trials.length >= planned;

@@ -17,8 +17,8 @@ import { fittingName } from '@imprint/core/patch/names';
 import { pcmOf } from '@imprint/core/patch/samplePcm';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
-import type { Audio } from '@imprint/core/reading/audio';
-import { type AverageSpectrum, averageSpectrum } from '@imprint/core/reading/spectra/averageSpectrum';
+import { type Audio, durationOf, toMono } from '@imprint/core/reading/audio';
+import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectra/spectrogram';
 import { type ReadingContext, readTone } from '@imprint/core/reading/read';
 import { type WantedEvidence, evidenceOf } from '@imprint/core/reading/evidence';
 import { type Isolated, isolateSteps } from '@imprint/core/reading/isolation/isolate';
@@ -61,7 +61,25 @@ const toneWorker = {
   render: (patch: Patch, notes: PhraseNote[], sampleRateHz: number): [Float32Array, Float32Array] =>
     renderToEnd({ patch, notes, sampleRateHz }),
 
-  spectrum: (audio: Audio): AverageSpectrum => averageSpectrum(audio),
+  spectrogram(audio: Audio, topDb: number | undefined): Spectrogram {
+    const { sampleRateHz } = audio;
+    const maxHz = Math.min(16_000, sampleRateHz / 2);
+    return computeSpectrogram(toMono(audio), sampleRateHz, {
+      fromSeconds: 0,
+      toSeconds: durationOf(audio),
+      columns: 420,
+      rows: 110,
+      minHz: 40,
+      maxHz,
+      topDb,
+    });
+  },
+
+  /** A sound file measured as the reference was. */
+  async tone(bytes: Uint8Array, piece: Reading): Promise<Tone> {
+    const audio = await decodeAudio(bytes);
+    return { audio, reading: readTone(audio, undefined, { piece }) };
+  },
 
   wavetableFromCut: (cut: Audio, id: string, name: string): Wavetable => wavetableFromCut(cut, id, name),
 

@@ -5,11 +5,13 @@ export interface Spectrogram {
   rows: number;
   minHz: number;
   maxHz: number;
+  /** Level of 255, dB. */
+  topDb: number;
   /** 0 (70 dB under the top, or less) to 255 (the top), column by column, lowest frequency first. */
   levels: Uint8Array;
 }
 
-const RANGE_DB = 70;
+export const SPECTROGRAM_RANGE_DB = 70;
 
 /**
  * Levels over time and (logarithmic) frequency of a span of a signal.
@@ -27,6 +29,8 @@ export function computeSpectrogram(
     minHz: number;
     maxHz: number;
     size?: number;
+    /** What stands in place of the loudest level, so that two pictures have one scale. */
+    topDb?: number;
   },
   onProgress: (fraction: number) => void = () => {},
 ): Spectrogram {
@@ -38,7 +42,7 @@ export function computeSpectrogram(
     { length: rows + 1 },
     (_, row) => (minHz * (maxHz / minHz) ** (row / rows) * size) / sampleRateHz,
   );
-  let top = -Infinity;
+  let loudest = -Infinity;
   for (let column = 0; column < columns; column++) {
     const middle = (fromSeconds + ((column + 0.5) / columns) * (toSeconds - fromSeconds)) * sampleRateHz;
     spectrum.transform(mono, Math.round(middle) - size / 2);
@@ -49,12 +53,13 @@ export function computeSpectrogram(
       for (let k = from; k < to; k++) power = Math.max(power, real[k] * real[k] + imaginary[k] * imaginary[k]);
       const level = 10 * Math.log10(power + 1e-20);
       decibels[column * rows + row] = level;
-      if (level > top) top = level;
+      if (level > loudest) loudest = level;
     }
     if (column % 64 === 0) onProgress(column / columns);
   }
+  const { topDb = loudest } = options;
   const levels = Uint8Array.from(decibels, (level) =>
-    Math.max(0, Math.min(255, Math.round(255 * (1 + (level - top) / RANGE_DB)))),
+    Math.max(0, Math.min(255, Math.round(255 * (1 + (level - topDb) / SPECTROGRAM_RANGE_DB)))),
   );
-  return { columns, rows, minHz, maxHz, levels };
+  return { columns, rows, minHz, maxHz, topDb, levels };
 }

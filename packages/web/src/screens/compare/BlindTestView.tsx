@@ -94,7 +94,7 @@ function Trials({ planned, done }: { planned: number; done: number }) {
             key={stimulus}
             type="button"
             aria-pressed={heard === stimulus}
-            className={`flex grow cursor-pointer flex-col items-center gap-1 border-2 border-base-content py-5 ${heard === stimulus ? 'bg-base-content text-base-100' : ''}`}
+            className={`flex grow cursor-pointer flex-col items-center gap-1 border-2 border-base-content py-5 ${heard === stimulus ? 'bg-base-300' : ''}`}
             onClick={() => hearStimulus(stimulus)}
           >
             <span className="title text-4xl">{stimulus}</span>
@@ -166,13 +166,14 @@ function Ending() {
 
 function History() {
   const studyId = useStudyStore((state) => state.study!.id);
-  const over = useBlindTest((state) => state.test?.trials.length);
+  // What has just ended stands above.
+  const shownId = useBlindTest((state) => state.test?.id);
   const { data } = useQuery({
-    queryKey: ['blind tests', studyId, over],
+    queryKey: ['blind tests', studyId, shownId],
     queryFn: () => client.blindTests(studyId),
     placeholderData: (before) => before,
   });
-  const answered = (data ?? []).filter(({ trials }) => trials.length > 0);
+  const answered = (data ?? []).filter(({ id, trials }) => trials.length > 0 && id !== shownId);
   if (answered.length === 0) return null;
   return (
     <section aria-label="Earlier tests" className="mt-8 max-w-xl">

@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { Spectrogram } from '@imprint/core/reading/spectra/spectrogram';
+import { inkedImage } from '../../drawing/inkedImage';
 import type { Inks } from '../../drawing/inks';
 import { useCanvas } from '../../drawing/useCanvas';
 import { type Heard, heardOverlay, useIsolation } from '../../stores/isolationStore';
@@ -49,15 +50,14 @@ export function SpectrogramView() {
     };
   }, [reference, fromSeconds, toSeconds, cut, isolated, heard]);
 
-  const image = useMemo(() => picture && keepImage(picture), [picture]);
   const draw = useCallback(
     (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => {
-      if (!picture || !image) return;
+      if (!picture) return;
       const perSecond = width / (toSeconds - fromSeconds);
       const left = (picture.fromSeconds - fromSeconds) * perSecond;
       const across = (picture.toSeconds - picture.fromSeconds) * perSecond;
       context.imageSmoothingEnabled = true;
-      context.drawImage(image(inks), left, 0, across, height);
+      context.drawImage(inkedImage(picture, inks.reference), left, 0, across, height);
       context.font = '11px "Spline Sans Mono"';
       for (const hz of LABELS_HZ) {
         const y = height * (1 - Math.log(hz / picture.minHz) / Math.log(picture.maxHz / picture.minHz));
@@ -68,7 +68,7 @@ export function SpectrogramView() {
         context.fillText(hz >= 1000 ? `${hz / 1000} k` : String(hz), 4, y - 3);
       }
     },
-    [picture, image, fromSeconds, toSeconds],
+    [picture, fromSeconds, toSeconds],
   );
   const canvas = useCanvas(draw);
   return (
@@ -87,38 +87,3 @@ export function SpectrogramView() {
     </div>
   );
 }
-
-/** The picture as an image, made once per ink: it is drawn at every step of a zoom. */
-function keepImage(picture: Spectrogram): (inks: Inks) => HTMLCanvasElement {
-  let ink = '';
-  let image: HTMLCanvasElement;
-  return (inks) => {
-    if (ink !== inks.reference) image = toImage(picture, inks);
-    ink = inks.reference;
-    return image;
-  };
-}
-
-/** The picture in the reference's ink: the louder, the more of it. */
-function toImage({ columns, rows, levels }: Spectrogram, inks: Inks): HTMLCanvasElement {
-  const canvas = document.createElement('canvas');
-  canvas.width = columns;
-  canvas.height = rows;
-  const context = canvas.getContext('2d')!;
-  const image = context.createImageData(columns, rows);
-  const [red, green, blue] = channelsOf(inks.reference);
-  for (let column = 0; column < columns; column++) {
-    for (let row = 0; row < rows; row++) {
-      const at = 4 * ((rows - 1 - row) * columns + column);
-      const level = levels[column * rows + row] / 255;
-      image.data[at] = red;
-      image.data[at + 1] = green;
-      image.data[at + 2] = blue;
-      image.data[at + 3] = 255 * level ** 1.6;
-    }
-  }
-  context.putImageData(image, 0, 0);
-  return canvas;
-}
-
-const channelsOf = (hex: string) => [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16));

@@ -1,0 +1,34 @@
+import type { Tone } from '@imprint/core/matching/comparison';
+import { phraseOf } from '@imprint/core/matching/phrase';
+import { client } from '../../api/client';
+import { unpacked } from '../../keeping/contents';
+import type { Choice } from '../../stores/comparedStore';
+import { keptOf } from '../../stores/cuts';
+import { cutOf, readingOf, useStudyStore } from '../../stores/studyStore';
+import { toneApi } from '../../stores/threads';
+import { progress } from '../../workers/workers';
+
+/** The sound behind a choice, and what was measured of it. Throws what keeps it from being had. */
+export async function toneOf(choice: Choice): Promise<Tone> {
+  const state = useStudyStore.getState();
+  const cut = cutOf(state)!;
+  const reading = readingOf(state)!;
+  const [kind, id, candidateId] = choice.split(' ');
+  if (kind === 'proof') {
+    const response = await fetch(`/api/proofs/${id}/audio`);
+    if (!response.ok) throw new Error('The proof is no longer there.');
+    return toneApi().tone(new Uint8Array(await response.arrayBuffer()), reading);
+  }
+  const reference = { audio: await keptOf(cut, () => {}), reading };
+  if (kind === 'reference') return reference;
+  if (kind === 'patch') return state.proof!;
+  const { candidates } = await client.run(id);
+  const candidate = candidates.find((one) => one.id === candidateId);
+  if (!candidate) throw new Error('The candidate is no longer there.');
+  return toneApi().printProof(
+    await unpacked(candidate.patch),
+    phraseOf(reading),
+    reference,
+    progress(() => {}),
+  );
+}
