@@ -50,6 +50,14 @@ describe('What a blind test plays', () => {
       for (const channel of channels) expect(Math.max(...channel.map(Math.abs))).toBeLessThanOrEqual(1);
   });
 
+  it('is as loud where one of them is mono, which is heard from both sides', () => {
+    const mono = { ...toneAt(0.3, 1), channels: [toneAt(0.3, 1).channels[0]] };
+    const [a, b] = blindPair(mono, toneAt(0.5, 1));
+    expect(a.channels).toHaveLength(2);
+    const [x, y] = [a, b].map(({ channels }) => integratedLoudness(channels, RATE_HZ));
+    expect(Math.abs(x - y)).toBeLessThan(0.05);
+  });
+
   it('starts both at the same sample, and from silence', () => {
     const [a, b] = blindPair(toneAt(0.3, 1), toneAt(0.6, 1));
     const startOf = ({ channels: [left] }: Audio) => left.findIndex((x) => Math.abs(x) > 1e-4);

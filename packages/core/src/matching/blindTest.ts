@@ -1,6 +1,6 @@
 import { gainFromDecibels } from '../dsp/decibels';
 import { integratedLoudness } from '../dsp/loudness';
-import type { Audio } from '../reading/audio';
+import { type Audio, inChannels } from '../reading/audio';
 
 /** Numbers of trials to choose from. With fewer than 8 hardly anything can be told. */
 export const TRIAL_COUNTS = [8, 12, 16, 24] as const;
@@ -31,10 +31,13 @@ const FADE_SECONDS = 0.005;
  * alike, so that neither level, length nor a start tells them apart. The louder one is turned down.
  */
 export function blindPair(reference: Audio, patch: Audio): [reference: Audio, patch: Audio] {
-  const loudness = [reference, patch].map(({ channels, sampleRateHz }) => integratedLoudness(channels, sampleRateHz));
+  // A single channel is played from both sides, and louder by that.
+  const count = Math.max(reference.channels.length, patch.channels.length);
+  const both = [reference, patch].map((audio) => inChannels(audio, count));
+  const loudness = both.map(({ channels, sampleRateHz }) => integratedLoudness(channels, sampleRateHz));
   const least = Math.min(...loudness);
   const length = Math.min(reference.channels[0].length, patch.channels[0].length);
-  const [a, b] = [reference, patch].map(({ channels, sampleRateHz }, i): Audio => {
+  const [a, b] = both.map(({ channels, sampleRateHz }, i): Audio => {
     const gain = Number.isFinite(least) ? gainFromDecibels(least - loudness[i]) : 1;
     const fade = FADE_SECONDS * sampleRateHz;
     const shaped = (channel: Float32Array) =>

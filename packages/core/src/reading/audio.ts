@@ -13,6 +13,12 @@ export function sliceAudio({ channels, sampleRateHz }: Audio, fromSeconds: numbe
   return { channels: channels.map((channel) => channel.subarray(from, to)), sampleRateHz };
 }
 
+/** The same sound in so many channels: a single one is heard from each of them. */
+export function inChannels(audio: Audio, count: number): Audio {
+  const { channels } = audio;
+  return { ...audio, channels: Array.from({ length: count }, (_, c) => channels[c] ?? channels[0]) };
+}
+
 /** Mean of the channels. */
 export function toMono({ channels }: Audio): Float64Array {
   const mono = new Float64Array(channels[0].length);

@@ -36,6 +36,7 @@ export const shortcuts = {
   endRun: { keys: 'escape', shown: 'Esc', what: 'End the match; what it has found stays', where: 'Match' },
   nextCandidate: { keys: 'n', shown: 'N', what: 'Hear the next candidate', where: 'Match' },
   adopt: { keys: 'u', shown: 'U', what: 'Use the candidate that is heard, whole', where: 'Match' },
+  swap: { keys: 'g', shown: 'G', what: 'In the track: change over to the track or back', where: 'Compare' },
   hearA: { keys: 'a', shown: 'A', what: 'Blind test: hear A, the reference', where: 'Compare' },
   hearB: { keys: 'b', shown: 'B', what: 'Blind test: hear B, the patch', where: 'Compare' },
   hearX: { keys: 'x', shown: 'X', what: 'Blind test: hear X, one of the two', where: 'Compare' },

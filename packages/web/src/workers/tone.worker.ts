@@ -9,6 +9,7 @@ import { type Contribution, contributionsOf } from '@imprint/core/matching/contr
 import { effectOutcome } from '@imprint/core/matching/effectOutcome';
 import type { Tone } from '@imprint/core/matching/comparison';
 import type { Gap } from '@imprint/core/matching/gaps';
+import { inTheTrack } from '@imprint/core/matching/inTheTrack';
 import { type Proof, printProof } from '@imprint/core/matching/proof';
 import { readWavetable } from '@imprint/core/formats/wavetable';
 import { sampleFromSound, wavetableFromCut, wavetableFromSound } from '@imprint/core/matching/soundSources';
@@ -45,6 +46,8 @@ const toneWorker = {
 
   contributions: (patch: Patch, notes: PhraseNote[], reference: Tone, onProgress: Progress): Contribution[] =>
     contributionsOf(patch, notes, reference, onProgress),
+
+  inTheTrack: (kept: Audio, leftOut: Audio, print: Audio): Audio => inTheTrack(kept, leftOut, print),
 
   blindPair: (reference: Audio, patch: Audio): [Audio, Audio] => blindPair(reference, patch),
 

@@ -9,6 +9,28 @@ const BLOCK = 128;
 /** How fast the meters fall, per block. */
 const METER_FALL = 0.97;
 
+type Overlay = Extract<DeckMessage, { kind: 'overlay' }>['overlay'];
+
+/** Puts what an overlay has of a stretch in the place of what is there. */
+function layOver(
+  overlay: Overlay,
+  left: Float32Array,
+  right: Float32Array,
+  offset: number,
+  count: number,
+  position: number,
+): void {
+  if (!overlay) return;
+  const { startFrame, channels } = overlay;
+  const [first, second = first] = channels;
+  const from = Math.max(0, startFrame - position);
+  const to = Math.min(count, startFrame + first.length - position);
+  for (let i = from; i < to; i++) {
+    left[offset + i] = first[position + i - startFrame];
+    right[offset + i] = second[position + i - startFrame];
+  }
+}
+
 /**
  * Plays the reference and the patch in step and flips between them. Both always run; flipping only moves two
  * gains over one block, so it is immediate and does not click. Keys played live sound on an engine of their
@@ -19,7 +41,9 @@ class Deck extends AudioWorkletProcessor {
   private readonly phraseEngine: Engine;
   private readonly liveEngine: Engine;
   private reference: Float32Array[] = [];
-  private overlay: Extract<DeckMessage, { kind: 'overlay' }>['overlay'] = null;
+  private overlay: Overlay = null;
+  /** What lay over the reference until now; it is faded out within one block. */
+  private leaving: Overlay | undefined;
   private phrase: Extract<DeckMessage, { kind: 'phrase' }> = { kind: 'phrase', startFrame: 0, endFrame: 0, notes: [] };
   private position = 0;
   private playing = false;
@@ -54,6 +78,7 @@ class Deck extends AudioWorkletProcessor {
         this.position = 0;
         break;
       case 'overlay':
+        if (this.playing) this.leaving = this.overlay;
         this.overlay = message.overlay;
         break;
       case 'patch':
@@ -159,6 +184,7 @@ class Deck extends AudioWorkletProcessor {
     right.fill(0);
     if (this.playing) this.playBlock(left, right);
     else this.phraseEngine.process(this.patchL, this.patchR, 0, BLOCK);
+    this.leaving = undefined;
     this.liveEngine.process(this.liveL, this.liveR, 0, BLOCK);
     this.mix(left, right);
     this.meter(left, right);
@@ -201,14 +227,19 @@ class Deck extends AudioWorkletProcessor {
       left[offset + i] = first[position + i];
       right[offset + i] = second[position + i];
     }
-    if (!this.overlay) return;
-    const { startFrame, channels } = this.overlay;
-    const [overFirst, overSecond = overFirst] = channels;
-    const from = Math.max(0, startFrame - position);
-    const to = Math.min(count, startFrame + overFirst.length - position);
-    for (let i = from; i < to; i++) {
-      left[offset + i] = overFirst[position + i - startFrame];
-      right[offset + i] = overSecond[position + i - startFrame];
+    const { leaving } = this;
+    if (leaving === undefined) {
+      layOver(this.overlay, left, right, offset, count, position);
+      return;
+    }
+    // One block of both, the earlier one fading into the other.
+    const [oldL, oldR] = [left.slice(), right.slice()];
+    layOver(leaving, oldL, oldR, offset, count, position);
+    layOver(this.overlay, left, right, offset, count, position);
+    for (let i = offset; i < offset + count; i++) {
+      const share = i / BLOCK;
+      left[i] = oldL[i] + share * (left[i] - oldL[i]);
+      right[i] = oldR[i] + share * (right[i] - oldR[i]);
     }
   }
 

@@ -2,6 +2,7 @@ import type { ComponentType } from 'react';
 import { create } from 'zustand';
 import { NeedsReading } from '../../components/NeedsReading';
 import { BlindTestView } from './BlindTestView';
+import { InTheTrack } from './InTheTrack';
 import { Parts } from './Parts';
 import { Pictures } from './Pictures';
 
@@ -9,6 +10,7 @@ import { Pictures } from './Pictures';
 const views: readonly { title: string; View: ComponentType }[] = [
   { title: 'What differs', View: Pictures },
   { title: 'What each part does', View: Parts },
+  { title: 'In the track', View: InTheTrack },
   { title: 'Can you tell them apart?', View: BlindTestView },
 ];
 
