@@ -7,6 +7,8 @@ import Sequencer from '@jest/test-sequencer';
 const LONG = [
   'cli.test',
   'build.test',
+  'e2e/match.test',
+  'recovery.test',
   'e2e/keeping.test',
   'api.test',
   'start.test',

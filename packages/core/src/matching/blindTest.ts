@@ -33,18 +33,24 @@ const FADE_SECONDS = 0.005;
 export function blindPair(reference: Audio, patch: Audio): [reference: Audio, patch: Audio] {
   // A single channel is played from both sides, and louder by that.
   const count = Math.max(reference.channels.length, patch.channels.length);
-  const both = [reference, patch].map((audio) => inChannels(audio, count));
-  const loudness = both.map(({ channels, sampleRateHz }) => integratedLoudness(channels, sampleRateHz));
-  const least = Math.min(...loudness);
   const length = Math.min(reference.channels[0].length, patch.channels[0].length);
-  const [a, b] = both.map(({ channels, sampleRateHz }, i): Audio => {
+  const shaped = [reference, patch].map((audio) => faded(inChannels(audio, count), length));
+  const loudness = shaped.map(({ channels, sampleRateHz }) => integratedLoudness(channels, sampleRateHz));
+  const least = Math.min(...loudness);
+  const [a, b] = shaped.map((audio, i): Audio => {
     const gain = Number.isFinite(least) ? gainFromDecibels(least - loudness[i]) : 1;
-    const fade = FADE_SECONDS * sampleRateHz;
-    const shaped = (channel: Float32Array) =>
-      Float32Array.from({ length }, (_, n) => gain * Math.min(1, n / fade, (length - 1 - n) / fade) * channel[n]);
-    return { channels: channels.map(shaped), sampleRateHz };
+    return { ...audio, channels: audio.channels.map((channel) => channel.map((x) => gain * x)) };
   });
   return [a, b];
+}
+
+function faded({ channels, sampleRateHz }: Audio, length: number): Audio {
+  const fade = FADE_SECONDS * sampleRateHz;
+  const gainAt = (n: number) => Math.min(1, n / fade, (length - 1 - n) / fade);
+  return {
+    sampleRateHz,
+    channels: channels.map((channel) => channel.subarray(0, length).map((x, n) => gainAt(n) * x)),
+  };
 }
 
 /** Chance of `correct` right answers or more by guessing: the upper tail of the binomial. */

@@ -93,6 +93,8 @@ export const patchSchema = z.object({
   groups: z.array(groupSchema).max(MAX_GROUPS).default([]),
   /** What the sum of the layers is put through. */
   effects: chainSchema,
+  /** What a match leaves as it is: `layer/module`, or `layer/module.parameter`. */
+  locks: z.array(z.string().min(3).max(120)).max(1000).default([]),
   /** From macros to effects of groups and of the patch. */
   routes: z.array(routeSchema).max(64).default([]),
 });

@@ -45,6 +45,7 @@ export const shortcuts = {
   exaggerate: { keys: 'w', shown: 'W, held', what: 'Exaggerate the chosen movement threefold', where: 'Build' },
   solo: { keys: 'o', shown: 'O', what: 'Hear the chosen element alone', where: 'Build' },
   switch: { keys: 'i', shown: 'I', what: 'Switch the chosen element in or out', where: 'Build' },
+  lock: { keys: 'y', shown: 'Y', what: 'Lock the chosen element for matches, or let it go', where: 'Build' },
   duplicate: { keys: 'mod+d', shown: 'Ctrl D', what: 'Duplicate the chosen element', where: 'Build' },
   remove: { keys: 'delete', shown: 'Delete', what: 'Delete the chosen element', where: 'Build' },
   moveUp: { keys: 'alt+up', shown: 'Alt ↑', what: 'Move the chosen element up', where: 'Build' },

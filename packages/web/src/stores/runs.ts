@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import { type NewRun, type Run, type RunCandidate, type RunEvent, runEventSchema } from '@imprint/contract/api';
 import { type PatchPart, adoptPart } from '@imprint/core/patch/adoptPart';
+import { heldLocks } from '@imprint/core/patch/locks';
 import type { Patch } from '@imprint/core/patch/schema';
 import { atTrackTempo } from '@imprint/core/patch/tempo';
 import { client } from '../api/client';
@@ -119,6 +120,7 @@ export async function startRun(fields: Partial<NewRun> & { startsFromPatch?: boo
       cutIds: [cut.id],
       structure: 'any',
       budgetSeconds: QUICK_SECONDS,
+      locks: fromPatch ? heldLocks(patch!).map(({ lock }) => lock) : [],
       ...others,
       fromPatch,
     });

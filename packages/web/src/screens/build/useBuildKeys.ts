@@ -1,3 +1,5 @@
+import { modulesOf } from '@imprint/core/patch/modules';
+import { turnLockOf } from '../../components/LockButton';
 import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { create } from 'zustand';
@@ -47,6 +49,11 @@ export function useBuildKeys(layer: Layer, patch: Patch): void {
       else if (owner && effect) editEffect(owner, effect.id, { on: !effect.on });
       else if (on !== undefined) editModule(layer.id, moduleId, { on: !on });
     },
+    dependencies,
+  );
+  useShortcut(
+    'lock',
+    () => modulesOf(layer).some(({ id }) => id === moduleId) && turnLockOf({ layerId: layer.id, moduleId }),
     dependencies,
   );
   useShortcut('exaggerate', (event) => !event.repeat && exaggerate(layer.id, moduleId), dependencies);

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { stages } from '@imprint/core/matching/explain/hypothesis';
+import { heldLocks } from '@imprint/core/patch/locks';
 import { structures } from '@imprint/core/matching/structure';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
@@ -94,6 +95,7 @@ export function ScopePanel() {
           />
         ))}
       </Part>
+      {startsFromPatch && <Locks />}
       <Part title="Time">
         <Choice
           name="budget"
@@ -117,6 +119,38 @@ export function ScopePanel() {
         )}
       </div>
     </aside>
+  );
+}
+
+/** What was locked on Build. */
+function Locks() {
+  const patch = usePatchStore((state) => state.patch)!;
+  const held = heldLocks(patch);
+  return (
+    <Part title="Locked on Build">
+      {held.length === 0 ? (
+        <p className="text-soft">
+          Nothing. <Key of="lock" /> there locks an element.
+        </p>
+      ) : (
+        <>
+          <ul>
+            {held.map(({ lock, title }) => (
+              <li key={lock} className="truncate" title={title}>
+                {title}
+              </li>
+            ))}
+          </ul>
+          <button
+            type="button"
+            className="cursor-pointer underline decoration-dotted underline-offset-2"
+            onClick={() => usePatchStore.getState().edit((old) => ({ ...old, locks: [] }))}
+          >
+            Let all go
+          </button>
+        </>
+      )}
+    </Part>
   );
 }
 

@@ -3,7 +3,9 @@ import { formatSize, formatValue } from '@imprint/core/parameters/format';
 import { type Parameter, movedValue } from '@imprint/core/parameters/parameter';
 import { type ParameterGroup, groupedParameters } from '@imprint/core/parameters/headings';
 import { type ModuleKind, parameterOf } from '@imprint/core/parameters/table';
+import { modulesOf } from '@imprint/core/patch/modules';
 import type { Layer, Route } from '@imprint/core/patch/schema';
+import { LockButton } from '../../../components/LockButton';
 import { type Measured, Ruler } from '../../../components/Ruler';
 import { editModule } from '../../../stores/patchStore';
 import { Fold } from '../../../components/Fold';
@@ -114,12 +116,17 @@ function RulerOf({
       measured={measured[name]}
       sweep={sweepOf(sharedRoutes ?? layer.routes, moduleId, kind, name, value)}
       beside={
-        parameter.routing &&
-        (sharedRoutes ? (
-          <SharedMoveMenu moduleId={moduleId} name={name} parameter={parameter} />
-        ) : (
-          <MoveMenu layer={layer} moduleId={moduleId} name={name} parameter={parameter} />
-        ))
+        <>
+          {parameter.routing &&
+            (sharedRoutes ? (
+              <SharedMoveMenu moduleId={moduleId} name={name} parameter={parameter} />
+            ) : (
+              <MoveMenu layer={layer} moduleId={moduleId} name={name} parameter={parameter} />
+            ))}
+          {!sharedRoutes && modulesOf(layer).some(({ id }) => id === moduleId) && (
+            <LockButton lockable={{ layerId: layer.id, moduleId, parameter: name }} title={parameter.label} />
+          )}
+        </>
       }
       onChange={(next) => change({ [name]: next })}
     />

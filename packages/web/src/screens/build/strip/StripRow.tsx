@@ -1,7 +1,9 @@
 import { useEffect, useRef } from 'react';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { GripVertical, Headphones } from 'lucide-react';
+import { GripVertical, Headphones, Lock } from 'lucide-react';
+import { isLocked } from '@imprint/core/patch/locks';
+import { usePatchStore } from '../../../stores/patchStore';
 import { toggleSolo, useAudition } from '../../../stores/auditionStore';
 
 export interface StripRowProps {
@@ -34,6 +36,14 @@ export function StripRow({
 }: StripRowProps & { grip?: React.ReactNode }) {
   const heard = useAudition((audition) => audition.solo);
   const alone = solo !== undefined && heard?.layerId === solo.layerId && heard.moduleId === solo.moduleId;
+  const locked = usePatchStore(
+    ({ patch }) =>
+      patch !== null &&
+      solo !== undefined &&
+      solo.layerId !== null &&
+      solo.moduleId !== null &&
+      isLocked(patch, { layerId: solo.layerId, moduleId: solo.moduleId }),
+  );
   const row = useRef<HTMLDivElement>(null);
   // What has just been added may stand below what is seen.
   useEffect(() => {
@@ -61,7 +71,10 @@ export function StripRow({
         className={`min-w-0 grow px-2 py-[3px] text-left ${on ? '' : 'opacity-50'}`}
         onClick={onSelect}
       >
-        <span className="block truncate leading-tight">{title}</span>
+        <span className="block truncate leading-tight">
+          {title}
+          {locked && <Lock size={10} className="ml-1 inline align-baseline" aria-label="kept in a match" />}
+        </span>
         <span
           className={`block truncate text-2xs leading-tight ${warned ? 'font-bold text-error' : 'figures text-soft'}`}
         >
