@@ -1,6 +1,6 @@
 import { type Audio, durationOf, sliceAudio } from '../reading/audio';
 import type { Overrules } from '../reading/hand/overrules';
-import { SURE_TEMPO } from '../reading/piece/tempo';
+import { trackBpm } from '../reading/piece/tempo';
 import { type Measurement, type ReadingContext, measure } from '../reading/read';
 import type { Reading } from '../reading/schema';
 import type { PhraseNote } from '../engine/render';
@@ -43,11 +43,8 @@ export function gatherEvidence(
   const measured = overruledMeasurement(note, overrules);
   const [played] = measured.reading.notes;
   const midi = played?.midi ?? Math.round(69 + 12 * Math.log2(whole.fundamental.f0Hz / 440));
-  return { note: measured, notes, reading: whole.reading, midi, bpm: sureTempo(context) };
+  return { note: measured, notes, reading: whole.reading, midi, bpm: trackBpm(null, context.piece?.tempo) };
 }
-
-const sureTempo = ({ piece }: ReadingContext): number | null =>
-  piece && piece.tempo.confidence >= SURE_TEMPO ? piece.tempo.bpm : null;
 
 function measureLongestNote(audio: Audio, { notes }: Reading): Measurement {
   const longest = notes.reduce((a, b) => (b.durationSeconds > a.durationSeconds ? b : a));

@@ -41,8 +41,12 @@ export async function currentPatch(database: Database, studyId: string): Promise
 }
 
 /** Its number. */
-export async function newestRevisionNumber({ Patch, Revision }: Database, studyId: string): Promise<number | null> {
-  const patch = await Patch.findOne({ where: { studyId } });
+export async function newestRevisionNumber(
+  { Patch, Revision }: Database,
+  studyId: string,
+  transaction?: Transaction,
+): Promise<number | null> {
+  const patch = await Patch.findOne({ where: { studyId }, ...(transaction && { transaction }) });
   if (!patch) return null;
   return (await Revision.max<number | null, RevisionRow>('number', { where: { patchId: patch.id } })) ?? null;
 }

@@ -125,6 +125,9 @@ describe('With a worker', () => {
     expect(result.best).toEqual(candidate.patch);
     expect(result.run.curve.length).toBeGreaterThan(1);
     expect((await api.call('GET', `/cuts/${cutId}/reading`)).body).toMatchObject({ fromSeconds: 0, toSeconds: 1 });
+    // A study without a patch has one now, whether a page is open or not.
+    const kept = (await api.call('GET', `/studies/${studyId}/patch`)).body as { patch: { layers: unknown } };
+    expect(kept.patch.layers).toEqual(candidate.patch.layers);
   }, 60_000);
 
   it('a run from a patch turns only what may move, and leaves what is locked', async () => {

@@ -1,7 +1,10 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { Patch } from '@imprint/core/patch/schema';
+import { atTrackTempo } from '@imprint/core/patch/tempo';
+import { trackBpm } from '@imprint/core/reading/piece/tempo';
 import { readingSchema } from '@imprint/core/reading/schema';
+import { keepRevision, newestRevisionNumber } from '../api/revisions';
 import type { Database } from '../database';
 import type { RunProgress, RunRow } from '../models/models';
 import type { MatchFound, MatchTask } from '../threads/matcher';
@@ -108,6 +111,8 @@ export async function finishRun(
       if (rank === 0) run.best = packed;
       await database.Candidate.create({ runId: id, rank, patch: packed, ...candidate }, { transaction });
     }
+    // The study before the cut, as everywhere.
+    if (found.candidates.length > 0) await keepFirstPatch(database, run, found.candidates[0].patch, transaction);
     await keepReading(database, run.settings.cutIds[0], task, found, transaction);
     await run.update(
       {
@@ -150,6 +155,21 @@ export async function releaseRun(database: Database, id: string, lease: string):
 
 async function heldRun({ Run }: Database, id: string, lease: string, transaction: Transaction): Promise<RunRow | null> {
   return Run.findOne({ where: { id, lease, state: 'running' }, transaction, lock: transaction.LOCK.UPDATE });
+}
+
+/** A study without a patch takes the one that is recommended, whether a page is open or not. */
+async function keepFirstPatch(
+  database: Database,
+  { id, studyId, best }: RunRow,
+  patch: Patch,
+  transaction: Transaction,
+): Promise<void> {
+  const study = await database.Study.findByPk(studyId, { transaction, lock: transaction.LOCK.UPDATE });
+  if (!study || !best || (await newestRevisionNumber(database, studyId, transaction)) !== null) return;
+  const { overview } = await database.Reference.findByPk(study.referenceId, { transaction, rejectOnEmpty: true });
+  // What is told of the whole file may have come after the run had begun.
+  const { bpm } = atTrackTempo(patch, trackBpm(study.grid, overview?.piece.tempo));
+  await keepRevision(database, studyId, { saveId: id, base: null, patch: { ...best, bpm }, name: null }, transaction);
 }
 
 /** The reading of the cut, unless the cut was changed or deleted meanwhile. */

@@ -9,6 +9,7 @@ import { packed, sendContents, unpacked } from '../keeping/contents';
 import { outbox } from '../keeping/keeping';
 import { keepReading } from './cuts';
 import { endHearing, hearCandidate } from './heardCandidate';
+import { takeTheirs } from './patchSaving';
 import { usePatchStore } from './patchStore';
 import { cutOf, messageOf, trackBpmOf, useStudyStore } from './studyStore';
 
@@ -78,8 +79,8 @@ function takeOver({ runs, slots }: RunEvent): void {
 }
 
 /**
- * What a run has found: its reading becomes that of the cut, its recommended candidate the patch of a study
- * that has none, and is heard where somebody waits for it.
+ * What a run has found: its reading becomes that of the cut, its recommended candidate is heard where
+ * somebody waits for it. A study without a patch has been given that one.
  */
 async function takeResult(run: Run): Promise<void> {
   const [cutId] = run.cutIds;
@@ -88,17 +89,14 @@ async function takeResult(run: Run): Promise<void> {
   if (useStudyStore.getState().study?.id !== study?.id) return;
   if (kept) keepReading(cutId, kept.reading);
   const isAwaited = getState().awaitedId === run.id;
-  const isWithout = usePatchStore.getState().patch === null;
-  if (!isAwaited && !isWithout) return;
+  if (study && usePatchStore.getState().patch === null) await takeTheirs(study.id);
+  if (!isAwaited) return;
   const { candidates, notes } = await client.run(run.id);
   const [best] = candidates;
   if (!best || useStudyStore.getState().study?.id !== study?.id) return;
   const patch = await unpacked(best.patch);
-  if (isWithout) usePatchStore.getState().setPatch(patch);
-  if (isAwaited) {
-    setState({ awaitedId: null });
-    hearCandidate({ id: best.id, cutId, patch, notes }, true);
-  }
+  setState({ awaitedId: null });
+  hearCandidate({ id: best.id, cutId, patch, notes }, true);
 }
 
 /** Begins a match of the chosen cut, or of several; what it is to do is told by what is given. */

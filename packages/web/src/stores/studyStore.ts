@@ -8,7 +8,7 @@ import type { Grid } from '@imprint/core/reading/piece/grid';
 import { applyOverrules } from '@imprint/core/reading/hand/overrules';
 import type { Piece } from '@imprint/core/reading/piece/piece';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
-import { SURE_TEMPO } from '@imprint/core/reading/piece/tempo';
+import { trackBpm } from '@imprint/core/reading/piece/tempo';
 import type { Section } from '@imprint/core/reading/piece/sections';
 import type { LoadedReference } from '../workers/media.worker';
 
@@ -79,8 +79,7 @@ export const messageOf = (error: unknown) => (error instanceof Error ? error.mes
 export const gridOf = ({ study, piece }: StudyState): Grid | null => study?.grid ?? piece?.tempo ?? null;
 
 /** Tempo of the track: as set by hand, or as found when that is sure; null where there is none. */
-export const trackBpmOf = ({ study, piece }: StudyState): number | null =>
-  study?.grid?.bpm ?? (piece?.tempo && piece.tempo.confidence >= SURE_TEMPO ? piece.tempo.bpm : null);
+export const trackBpmOf = ({ study, piece }: StudyState): number | null => trackBpm(study?.grid, piece?.tempo);
 
 export const cutOf = ({ cuts, cutId }: StudyState) => cuts.find((cut) => cut.id === cutId) ?? null;
 

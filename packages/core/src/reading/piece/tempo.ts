@@ -1,9 +1,15 @@
 import { mean } from '../statistics';
 
-/** A tempo with its beat grid. */
 /** A tempo that is less sure is a guess. */
 export const SURE_TEMPO = 0.4;
 
+/** Tempo of a track: as set by hand, or as found when that is sure; null where there is none. */
+export const trackBpm = (
+  grid: { bpm: number } | null | undefined,
+  found: { bpm: number | null; confidence: number } | null | undefined,
+): number | null => grid?.bpm ?? (found && found.confidence >= SURE_TEMPO ? found.bpm : null);
+
+/** A tempo with its beat grid. */
 export interface Tempo {
   bpm: number;
   /** Time of the first beat. */

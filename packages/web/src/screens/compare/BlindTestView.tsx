@@ -84,8 +84,10 @@ function Trials({ planned, done }: { planned: number; done: number }) {
   useShortcut('sayB', () => void answerTrial(true));
   return (
     <section aria-label="The test">
-      <h2 className="title text-xl" role="status">
-        Trial {done + 1} of {planned}
+      <h2 className="title text-xl">
+        <span role="status">
+          Trial {done + 1} of {planned}
+        </span>
       </h2>
       <progress className="progress mt-2 h-1 w-full max-w-xl" value={done} max={planned} aria-label="Trials done" />
       <div className="mt-6 flex max-w-xl gap-4">

@@ -19,6 +19,8 @@ const SHOWN_REASONS = 3;
 
 interface CandidateCardProps {
   candidate: RunCandidate;
+  /** Whether it is the study's own patch with other values. */
+  isOwn: boolean;
   isRecommended: boolean;
   isHeard: boolean;
   /** What of it is looked at for taking over. */
@@ -29,17 +31,27 @@ interface CandidateCardProps {
 }
 
 /** One candidate: its spectrum beside the cut's, how far it is and why, and what using it would change. */
-export function CandidateCard({ candidate, isRecommended, isHeard, part, onPart, onHear, onUse }: CandidateCardProps) {
+export function CandidateCard({
+  candidate,
+  isOwn,
+  isRecommended,
+  isHeard,
+  part,
+  onPart,
+  onHear,
+  onUse,
+}: CandidateCardProps) {
   const { kind, overallJnd, settings, why, picture } = candidate;
+  const title = isOwn ? 'The patch, turned' : titles[kind];
   return (
     <li
       className={`hairline-b flex gap-4 border-l-[3px] py-3 pl-3 ${isHeard ? 'border-l-patch' : 'border-l-transparent'}`}
     >
-      <SpectrumThumbnail picture={picture} label={`${titles[kind]}: spectrum, reference filled, patch as a line`} />
+      <SpectrumThumbnail picture={picture} label={`${title}: spectrum, reference filled, patch as a line`} />
       <div className="min-w-0 grow">
         <h3 className="flex items-baseline gap-2">
-          <span className="title text-lg">{titles[kind]}</span>
-          <span className="text-soft">{meanings[kind]}</span>
+          <span className="title text-lg">{title}</span>
+          <span className="text-soft">{isOwn ? 'its own parts with other values' : meanings[kind]}</span>
           {isRecommended && <span className="border border-base-content px-1 text-2xs">recommended</span>}
         </h3>
         <p>
@@ -79,7 +91,7 @@ export function CandidateCard({ candidate, isRecommended, isHeard, part, onPart,
           </button>
           <select
             className="select select-xs w-auto"
-            aria-label={`What of the ${titles[kind].toLowerCase()} to use`}
+            aria-label={`What of the ${title.toLowerCase()} to use`}
             value={part}
             onChange={({ target }) => onPart(target.value as PatchPart | 'all')}
           >

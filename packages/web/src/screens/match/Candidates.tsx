@@ -72,6 +72,7 @@ export function Candidates({ run }: { run: Run }) {
           <CandidateCard
             key={candidate.id}
             candidate={candidate}
+            isOwn={run.startsFromPatch}
             isRecommended={i === 0 && candidates.length > 1}
             isHeard={candidate.id === heardId}
             part={chosen?.id === candidate.id ? chosen.part : 'all'}

@@ -166,7 +166,7 @@ function NoWorker() {
 function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
     <section>
-      <h3 className="mb-1 font-bold text-soft">{title}</h3>
+      <h2 className="mb-1 font-bold text-soft">{title}</h2>
       {children}
     </section>
   );
