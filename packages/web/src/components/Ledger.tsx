@@ -48,12 +48,12 @@ function Gaps({ stale }: { stale: boolean }) {
     <GapList gaps={gaps} chosen={chosen?.trait} onChoose={setChosenTrait} />
   );
   return (
-    <div className={stale ? 'opacity-60' : ''} aria-busy={stale}>
+    <div aria-busy={stale}>
       <p className="mt-1 flex items-baseline gap-2">
         <span className="title text-4xl" data-testid="overall-jnd">
           {overallJnd.toFixed(1)}
         </span>
-        <span className="text-soft">JND apart overall</span>
+        <span className="text-soft">JND apart overall{stale ? ', printing …' : ''}</span>
       </p>
       <p className="mt-1 text-soft">
         {close} of {traits.length} traits can no longer be told apart

@@ -62,7 +62,7 @@ function Table({ contributions, isOld }: { contributions: readonly Contribution[
         </div>
       </div>
       <WorkProgress />
-      <table className={`mt-4 w-full ${isOld ? 'opacity-60' : ''}`}>
+      <table className="mt-4 w-full">
         <thead>
           <tr className="hairline-b text-left text-soft">
             <th className="py-1 font-normal">Part</th>
