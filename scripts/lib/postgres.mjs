@@ -66,7 +66,7 @@ async function launch(programs, user, cluster, port, socket) {
     'unix_socket_permissions=0700',
     'password_encryption=scram-sha-256',
     'fsync=on',
-    'max_connections=40',
+    'max_connections=100',
   ];
   for (let attempt = 1; ; attempt++) {
     const log = [];

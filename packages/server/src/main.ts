@@ -38,7 +38,7 @@ async function start(): Promise<void> {
   const database = openDatabase(DATABASE_URL);
   await createMigrator(database.sequelize).up();
   // Only its tables are wanted here: runs are put into the queue with what else is written of them.
-  await (await openQueue(DATABASE_URL, log)).release();
+  await (await openQueue(DATABASE_URL, log)).close();
   if (DEMO_FOLDER) await loadDemo(database, DEMO_FOLDER);
   const endUpkeep = startUpkeep(database, log);
   const server = createPatientServer(

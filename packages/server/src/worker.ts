@@ -42,7 +42,7 @@ async function start(): Promise<void> {
   const stopping = new AbortController();
   const workshop = { database, matchers, log, stopping: stopping.signal };
   const runner = await startRunner({
-    connectionString: DATABASE_URL,
+    pgPool: queue.pgPool,
     concurrency: slots,
     noHandleSignals: true,
     logger: queueLogger(log),
@@ -52,7 +52,7 @@ async function start(): Promise<void> {
     },
   });
   const endPresence = announce(database, slots, log);
-  const endRecovery = startRecovery(database, queue, log);
+  const endRecovery = startRecovery(database, queue.utils, log);
   const stop = async (code: number) => {
     if (stopping.signal.aborted) return;
     stopping.abort();

@@ -13,6 +13,10 @@ it.each([
   expect(closingOf(patch, trait)).toEqual({ moduleId, stages: expect.arrayContaining([stage]) as unknown });
 });
 
-it('says so where the patch has nothing to turn for a trait', () => {
+it('leads to what only the hand can turn', () => {
+  expect(closingOf(patch, 'pitch')).toEqual({ moduleId: layer.sources[0].id, stages: [] });
+});
+
+it('says so where the patch has nothing that moves a trait', () => {
   expect(closingOf(patch, 'space')).toBeNull();
 });

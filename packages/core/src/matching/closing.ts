@@ -1,4 +1,4 @@
-import { parameterOf } from '../parameters/table';
+import { parameterOf, parametersOf } from '../parameters/table';
 import { modulesOf } from '../patch/modules';
 import type { Patch } from '../patch/schema';
 import type { TraitId } from '../reading/schema';
@@ -24,24 +24,28 @@ const closingStages = {
 } as const satisfies Record<TraitId, readonly Stage[]>;
 
 export interface Closing {
+  /** Stages in which a search has something to turn for it; none where only the hand can. */
   stages: readonly Stage[];
   /** The module of the first layer whose numbers matter most to the trait. */
   moduleId: string;
 }
 
-/** How a gap of a trait can be closed; null where the patch has nothing to turn for it. */
+/** How a gap of a trait can be closed; null where the patch has nothing that moves it. */
 export function closingOf(patch: Patch, trait: TraitId): Closing | null {
-  const stages: readonly Stage[] = closingStages[trait];
+  const [{ routes }] = patch.layers;
   const modules = modulesOf(patch.layers[0]);
-  const free = freedomsOfPatch(patch).filter(({ stage }) => stages.includes(stage));
-  if (free.length === 0) return null;
-  const { routes } = patch.layers[0];
-  // A route stands for what it moves.
-  const moduleOf = (id: string) => routes.find((route) => route.id === id)?.to.moduleId ?? id;
-  const moves = ({ moduleId, parameter }: (typeof free)[number]) => {
+  const moves = (moduleId: string, parameter: string): boolean => {
     const module = modules.find(({ id }) => id === moduleId);
     const moved: readonly string[] = (module && parameterOf(module.kind, parameter)?.moves) ?? [];
     return moved.includes(trait);
   };
-  return { stages, moduleId: moduleOf((free.find(moves) ?? free[0]).moduleId) };
+  const own: readonly Stage[] = closingStages[trait];
+  const free = freedomsOfPatch(patch).filter(({ stage }) => own.includes(stage));
+  const turned = free.find(({ moduleId, parameter }) => moves(moduleId, parameter)) ?? free[0];
+  // A route stands for what it moves.
+  const searched = turned && (routes.find(({ id }) => id === turned.moduleId)?.to.moduleId ?? turned.moduleId);
+  const byHand = modules.find(({ id, kind }) => Object.keys(parametersOf(kind)).some((name) => moves(id, name)));
+  const moduleId = searched ?? byHand?.id;
+  if (moduleId === undefined) return null;
+  return { moduleId, stages: own.filter((stage) => free.some((freedom) => freedom.stage === stage)) };
 }

@@ -1,4 +1,5 @@
 import { Logger as QueueLogger, type WorkerUtils, makeWorkerUtils } from 'graphile-worker';
+import { Pool } from 'pg';
 import type { Logger } from 'pino';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { Database } from '../database';
@@ -6,11 +7,30 @@ import type { Database } from '../database';
 /** Name of the one kind of job there is. */
 export const MATCH_TASK = 'match';
 
+/** One listens for new runs; the others hand them out. */
+const MOST_CONNECTIONS = 4;
+
+export interface Queue {
+  utils: WorkerUtils;
+  pgPool: Pool;
+  close: () => Promise<void>;
+}
+
 /** Opens the queue of a database, in tables of its own beside ours, which are made where they are missing. */
-export async function openQueue(url: string, log: Logger): Promise<WorkerUtils> {
-  const utils = await makeWorkerUtils({ connectionString: url, logger: queueLogger(log) });
+export async function openQueue(url: string, log: Logger): Promise<Queue> {
+  const pgPool = new Pool({ connectionString: url, max: MOST_CONNECTIONS });
+  // A connection that breaks while it rests is replaced when the next is wanted.
+  pgPool.on('error', (error) => log.debug({ error }, 'A connection of the queue broke.'));
+  const utils = await makeWorkerUtils({ pgPool, logger: queueLogger(log) });
   await utils.migrate();
-  return utils;
+  return {
+    utils,
+    pgPool,
+    async close() {
+      await utils.release();
+      await pgPool.end();
+    },
+  };
 }
 
 /** What the queue says of itself. That the database is away is told elsewhere, once. */

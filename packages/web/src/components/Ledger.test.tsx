@@ -1,7 +1,10 @@
-import { act, render, screen, within } from '@testing-library/react';
+import { act, fireEvent, render, screen, within } from '@testing-library/react';
+import { MemoryRouter } from 'react-router';
 import { type Comparison, compareTones } from '@imprint/core/matching/comparison';
 import { openPatch, readingOfSaw, soundOfSaw } from '../../test/page';
+import { modulesOf } from '@imprint/core/patch/modules';
 import { usePatchStore } from '../stores/patchStore';
+import { useSelection } from '../stores/selectionStore';
 import { closed, useStudyStore } from '../stores/studyStore';
 import { Ledger } from './Ledger';
 
@@ -23,7 +26,7 @@ function ledger(comparison: Comparison | null, printing = false) {
     proof: comparison && ({ comparison } as never),
     printing,
   });
-  render(<Ledger />);
+  render(<Ledger />, { wrapper: MemoryRouter });
 }
 
 it('says what is missing before there is a gap to show', () => {
@@ -41,10 +44,22 @@ it('lists the gaps, the widest first, and says what closes it', () => {
   expect(screen.getByTestId('overall-jnd').textContent).toBe(comparison.overallJnd.toFixed(1));
   const rows = screen.getAllByRole('listitem');
   expect(within(rows[0]).getByText('Pitch')).toBeTruthy();
-  const gaps = rows.map((row) => Number(row.lastElementChild!.textContent));
+  const gaps = rows.map((row) => Number(within(row).getByRole('button').lastElementChild!.textContent));
   expect(gaps).toEqual([...gaps].sort((a, b) => b - a));
   expect(screen.getByText(/^The patch is sharp: 110 Hz in the reference, 113 Hz in the patch/)).toBeTruthy();
   expect(screen.getByText('Move Semitones and Fine of the source.')).toBeTruthy();
+});
+
+it('says of any gap that is chosen what closes it, and leads to the control', () => {
+  ledger(compareTones(saw, { audio: soundOfSaw, reading: sharper }));
+  const [row] = screen.getAllByRole('listitem');
+  fireEvent.click(within(row).getByRole('button'));
+  expect(within(row).getByRole('button').getAttribute('aria-pressed')).toBe('true');
+  useSelection.setState({ moduleId: '' });
+  fireEvent.click(screen.getByRole('button', { name: 'To the control' }));
+  const { patch } = usePatchStore.getState();
+  const ids = modulesOf(patch!.layers[0]).map(({ id }) => id);
+  expect(ids).toContain(useSelection.getState().moduleId);
 });
 
 it('says when to stop', () => {

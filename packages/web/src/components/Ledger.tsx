@@ -99,14 +99,16 @@ function Advice({ gap, isChosen }: { gap: ExplainedGap | undefined; isChosen: bo
           <button type="button" className="btn btn-xs btn-outline" onClick={toControl}>
             To the control
           </button>
-          <button
-            type="button"
-            className="btn btn-xs btn-outline"
-            title={`A short match from the patch as it is that turns only ${closing.stages.join(' and ')}`}
-            onClick={close}
-          >
-            Close this gap
-          </button>
+          {closing.stages.length > 0 && (
+            <button
+              type="button"
+              className="btn btn-xs btn-outline"
+              title={`A short match from the patch as it is that turns only ${closing.stages.join(' and ')}`}
+              onClick={close}
+            >
+              Close this gap
+            </button>
+          )}
         </p>
       )}
     </div>
