@@ -4,6 +4,7 @@
  */
 import { effects } from './effects';
 import { faults } from './faults/faults';
+import { kills } from './kills';
 import { judges } from './judges';
 import { matching } from './matching/matching';
 import { memory } from './memory';
@@ -30,9 +31,10 @@ const parts: Record<string, () => void | Promise<void>> = {
   chains: () => checkSeries('chains', 'randomChains.child.ts'),
   faults: () => faults(),
   prints,
+  kills: () => kills(),
 };
 /** Those that take most of an hour have to be asked for by name. */
-const onRequest = ['patches', 'chains', 'faults', 'prints', 'match'];
+const onRequest = ['patches', 'chains', 'faults', 'prints', 'match', 'kills'];
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in parts));
 if (unknown.length > 0) {

@@ -3,7 +3,7 @@ import { formatValue } from '@imprint/core/parameters/format';
 import { alignedPeriods, momentHz } from '@imprint/core/reading/spectra/moment';
 import { ReadOut } from '../../drawing/ReadOut';
 import { useCompared, useMoment } from '../../stores/comparedStore';
-import type { Side } from './Pictures';
+import type { Side } from './sides';
 import { HZ_MARKS, LEFT_PX, drawAxes, drawOverprint, planeOf } from './plots';
 import { type DrawMoment, useMomentCanvas } from './useMomentCanvas';
 

@@ -6,7 +6,7 @@ import { durationOf } from '@imprint/core/reading/audio';
 import { type Series, seriesAt } from '@imprint/core/reading/documentParts';
 import { seriesPoints } from '../../drawing/seriesPoints';
 import { showMoment, useMoment } from '../../stores/comparedStore';
-import type { Side } from './Pictures';
+import type { Side } from './sides';
 import { Spectrograms } from './Spectrograms';
 import { LEFT_PX, drawAxes, drawCursor, drawOverprint, planeOf } from './plots';
 import { type DrawMoment, useMomentCanvas } from './useMomentCanvas';

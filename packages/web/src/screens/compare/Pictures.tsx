@@ -1,20 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import { widthOverTime } from '@imprint/core/reading/movement/widthOverTime';
-import { createMomentReader } from '@imprint/core/reading/spectra/moment';
-import { heardLoudness } from '@imprint/core/reading/level/heardLoudness';
 import type { Tone } from '@imprint/core/matching/comparison';
-import { toMono } from '@imprint/core/reading/audio';
 import { Message } from '../../components/Message';
 import { type Choice, useCompared } from '../../stores/comparedStore';
 import { cutOf, readingOf, useStudyStore } from '../../stores/studyStore';
 import { AtTheMoment } from './AtTheMoment';
 import { ComparedChoice } from './ComparedChoice';
 import { OverTime } from './OverTime';
-import { toneOf } from './sides';
-
-/** One of the two that are compared, made ready for drawing. */
-export type Side = ReturnType<typeof sideOf>;
+import { sideOf, toneOf } from './sides';
 
 /** Any two of reference, patch, proofs and candidates, printed over one another at every moment. */
 export function Pictures() {
@@ -63,16 +56,4 @@ function useTone(choice: Choice) {
     retry: false,
     placeholderData: (before: Tone | undefined) => before,
   });
-}
-
-function sideOf({ audio, reading }: Tone) {
-  const mono = toMono(audio);
-  return {
-    audio,
-    reading,
-    mono,
-    lufs: heardLoudness(reading) ?? 0,
-    width: widthOverTime(audio),
-    moment: createMomentReader(mono, audio.sampleRateHz),
-  };
 }

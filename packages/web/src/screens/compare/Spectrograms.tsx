@@ -4,7 +4,7 @@ import { durationOf } from '@imprint/core/reading/audio';
 import { SPECTROGRAM_RANGE_DB, type Spectrogram } from '@imprint/core/reading/spectra/spectrogram';
 import { inkedImage } from '../../drawing/inkedImage';
 import { toneApi } from '../../stores/threads';
-import type { Side } from './Pictures';
+import type { Side } from './sides';
 import { BELOW_PX, HZ_MARKS, LEFT_PX, drawAxes, drawCursor, planeOf } from './plots';
 import { type DrawMoment, useMomentCanvas } from './useMomentCanvas';
 

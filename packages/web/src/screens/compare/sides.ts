@@ -1,4 +1,8 @@
 import type { Tone } from '@imprint/core/matching/comparison';
+import { heardLoudness } from '@imprint/core/reading/level/heardLoudness';
+import { widthOverTime } from '@imprint/core/reading/movement/widthOverTime';
+import { createMomentReader } from '@imprint/core/reading/spectra/moment';
+import { toMono } from '@imprint/core/reading/audio';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import { client } from '../../api/client';
 import { unpacked } from '../../keeping/contents';
@@ -31,4 +35,19 @@ export async function toneOf(choice: Choice): Promise<Tone> {
     reference,
     progress(() => {}),
   );
+}
+
+/** One of the two that are compared, made ready for drawing. */
+export type Side = ReturnType<typeof sideOf>;
+
+export function sideOf({ audio, reading }: Tone) {
+  const mono = toMono(audio);
+  return {
+    audio,
+    reading,
+    mono,
+    lufs: heardLoudness(reading) ?? 0,
+    width: widthOverTime(audio),
+    moment: createMomentReader(mono, audio.sampleRateHz),
+  };
 }
