@@ -31,21 +31,23 @@ interface Thread {
 }
 
 export function startMatchers(count: number): Matchers {
-  const idle = Array.from({ length: count }, startThread);
-  const all = new Set(idle);
+  const all = new Set(Array.from({ length: count }, startThread));
+  /** Those that nobody uses; the one that was used last comes last. */
+  const idle = new Set(all);
   const limit = pLimit(count);
   /** Lends a thread out, once one is free; the one that was used last is warm. One that ends is replaced. */
   const lend = <T>(wish: (thread: Thread) => boolean, work: (thread: Thread) => Promise<T>): Promise<T> =>
     limit(async () => {
-      const wished = idle.findIndex(wish);
-      const [thread] = idle.splice(wished < 0 ? idle.length - 1 : wished, 1);
+      const free = [...idle];
+      const thread = free.find(wish) ?? free.at(-1)!;
+      idle.delete(thread);
       try {
         return await Promise.race([work(thread), thread.ended]);
       } finally {
         const next = isRunning(thread) ? thread : startThread();
         if (next !== thread) all.delete(thread);
         all.add(next);
-        idle.push(next);
+        idle.add(next);
       }
     });
   return {
