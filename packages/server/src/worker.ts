@@ -12,7 +12,8 @@ import { workOnRun } from './runs/workOnRun';
 import { startMatchers } from './threads/matchers';
 
 /**
- * Works on matches. Environment: DATABASE_URL; WORKER_SLOTS, how many at once. Prints one line of JSON,
+ * Works on matches. Environment: DATABASE_URL; WORKER_SLOTS, how many at once; WORKER_GONE_SECONDS, after how
+ * much silence the runs of another are taken over. Prints one line of JSON,
  * `{"slots":…}`, when it is ready. It needs nothing but the database, so it can run on any machine, and
  * several times.
  */
@@ -38,7 +39,9 @@ async function start(): Promise<void> {
   await createMigrator(database.sequelize).up();
   const queue = await openQueue(DATABASE_URL, log);
   const matchers = startMatchers(slots);
-  matchers.warmUp().catch((error: unknown) => log.warn({ error }, 'A thread for matches did not get ready.'));
+  // With a single thread, what comes meanwhile would wait for that.
+  if (slots > 1)
+    matchers.warmUp().catch((error: unknown) => log.warn({ error }, 'A thread for matches did not get ready.'));
   const stopping = new AbortController();
   const workshop = { database, matchers, log, stopping: stopping.signal };
   const runner = await startRunner({

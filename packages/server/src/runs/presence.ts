@@ -5,8 +5,10 @@ import type { Logger } from 'pino';
 import type { Database } from '../database';
 
 const EVERY_MS = 2000;
-/** Who has said nothing for so long is gone. By the clock of the database, as all times here. */
-export const GONE_AFTER = "interval '10 seconds'";
+/** Who has said nothing for so long is gone, but not within one beat. */
+const GONE_SECONDS = Math.max(3, Number(process.env.WORKER_GONE_SECONDS) || 10);
+/** By the clock of the database, as all times here. */
+export const GONE_AFTER = `interval '${GONE_SECONDS} seconds'`;
 const FORGOTTEN_AFTER = "interval '1 hour'";
 
 /** Tells every two seconds that a worker is there. Returns what ends that. */

@@ -2,10 +2,13 @@ import { runEventSchema, runResultSchema, runSchema } from '@imprint/contract/ap
 import { openApi } from '../../test/api';
 import { startWorker } from '../../test/testServer';
 
+/** Nobody waits as long as in earnest. */
+const quick = { WORKER_GONE_SECONDS: '4' };
+
 type Api = Awaited<ReturnType<typeof openApi>>;
 let api: Api;
 beforeAll(async () => {
-  api = await openApi();
+  api = await openApi(quick);
 }, 60_000);
 afterAll(() => api.close());
 
@@ -34,8 +37,8 @@ async function until(isSo: () => Promise<boolean>): Promise<void> {
 }
 
 it('every run ends once, whoever is killed meanwhile, and the best so far is gone on with', async () => {
-  const workers = [await startWorker(api.database.url), await startWorker(api.database.url)];
-  const runs = [await begin(220, 8), await begin(262, 8), await begin(330, 2), await begin(392, 2)];
+  const workers = [await startWorker(api.database.url, quick), await startWorker(api.database.url, quick)];
+  const runs = [await begin(220, 5), await begin(262, 5), await begin(330, 1), await begin(392, 1)];
   const [first] = runs;
   await until(async () => (await stateOf(first.studyId)).overallJnd !== null);
   const before = (await stateOf(first.studyId)).overallJnd!;
@@ -44,7 +47,7 @@ it('every run ends once, whoever is killed meanwhile, and the best so far is gon
   api.server.process.kill('SIGKILL');
   await pause(500);
   await api.restart();
-  workers.push(await startWorker(api.database.url));
+  workers.push(await startWorker(api.database.url, quick));
   await until(async () =>
     (await Promise.all(runs.map(({ studyId }) => stateOf(studyId)))).every(({ state }) => state === 'done'),
   );
@@ -62,14 +65,14 @@ it('every run ends once, whoever is killed meanwhile, and the best so far is gon
 }, 120_000);
 
 it('a worker that is stopped gives its run back, and the next one goes on with it', async () => {
-  const worker = await startWorker(api.database.url);
+  const worker = await startWorker(api.database.url, quick);
   const { studyId, runId } = await begin(220, 600);
   await until(async () => (await stateOf(studyId)).overallJnd !== null);
   await worker.stop();
   expect(await stateOf(studyId)).toMatchObject({ state: 'waiting' });
   const { best } = runResultSchema.parse((await api.call('GET', `/runs/${runId}`)).body);
   expect(best).not.toBeNull();
-  const next = await startWorker(api.database.url);
+  const next = await startWorker(api.database.url, quick);
   await until(async () => (await stateOf(studyId)).state === 'running');
   await api.call('POST', `/runs/${runId}/end`);
   await until(async () => (await stateOf(studyId)).state === 'cancelled');
@@ -81,7 +84,7 @@ it('a run that was lost by the queue is put into it again', async () => {
   await api.query(
     "DELETE FROM graphile_worker._private_jobs; UPDATE match_runs SET created_at = now() - interval '1 minute' WHERE state = 'waiting'",
   );
-  const worker = await startWorker(api.database.url);
+  const worker = await startWorker(api.database.url, quick);
   await until(async () => (await stateOf(studyId)).state === 'done');
   await worker.stop();
 }, 120_000);
