@@ -134,7 +134,12 @@ describe('With a worker', () => {
     const { studyId, cutId } = await newCut(220);
     const patch = plainPatch('saw');
     patch.layers[0].amp.attackSeconds = 0.07;
-    const others = { fromPatch: await api.pack(patch), only: ['level'], locks: ['amp.attackSeconds'] };
+    const others = {
+      fromPatch: await api.pack(patch),
+      only: ['level'],
+      locks: ['amp.attackSeconds'],
+      budgetSeconds: 5,
+    };
     const { id } = run((await begin(studyId, cutId, others)).body);
     await eventsUntil(studyId, ({ runs: [own] }) => own.state === 'done');
     const { candidates } = runResultSchema.parse((await api.call('GET', `/runs/${id}`)).body);

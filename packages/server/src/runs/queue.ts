@@ -20,7 +20,8 @@ export interface Queue {
 export async function openQueue(url: string, log: Logger): Promise<Queue> {
   const pgPool = new Pool({ connectionString: url, max: MOST_CONNECTIONS });
   // A connection that breaks while it rests is replaced when the next is wanted.
-  pgPool.on('error', (error) => log.debug({ error }, 'A connection of the queue broke.'));
+  const onError = (error: Error) => log.debug({ error }, 'A connection of the queue broke.');
+  pgPool.on('error', onError).on('connect', (client) => client.on('error', onError));
   const utils = await makeWorkerUtils({ pgPool, logger: queueLogger(log) });
   await utils.migrate();
   return {

@@ -64,6 +64,6 @@ it('keys that write a character can be switched off, the others go on', () => {
 
 it('tells which keys write a character', () => {
   const characters = Object.values(shortcuts).filter(({ keys }) => isCharacterKey(keys));
-  expect(characters.every(({ shown }) => /^(\S|1 … 5|W, held)$/.test(shown))).toBe(true);
-  expect(characters).toHaveLength(20);
+  expect(characters.every(({ shown }) => /^(\S|1 … 6|W, held)$/.test(shown))).toBe(true);
+  expect(characters).toHaveLength(27);
 });

@@ -1,3 +1,4 @@
+import { MemoryRouter } from 'react-router';
 import { fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import { toast } from 'sonner';
 import type { Cut, Study } from '@imprint/contract/api';
@@ -267,7 +268,7 @@ describe('A value that is set by hand', () => {
 
 it('a cut that was not measured offers to measure it; without a cut the way leads to Listen', () => {
   useStudyStore.setState({ ...closed, status: 'ready', cuts: [cut], cutId: cut.id });
-  const { unmount } = render(<ReadScreen />);
+  const { unmount } = render(<ReadScreen />, { wrapper: MemoryRouter });
   expect(screen.getByText('“Lone note” is not measured yet')).toBeTruthy();
   expect(screen.getByRole('button', { name: 'Measure only' })).toBeTruthy();
   unmount();
