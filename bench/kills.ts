@@ -54,12 +54,20 @@ export async function kills(): Promise<void> {
     const names = [...running.keys()];
     const name = names[Math.floor(random() * names.length)];
     console.log(`${((Date.now() - started) / 1000).toFixed(0)} s: the ${name} is killed, ${open} runs are open`);
-    process.kill(running.get(name)!.pid, 'SIGKILL');
-    killed++;
+    if (kill(running.get(name)!.pid)) killed++;
   }
   await report(databaseUrl, killed, (Date.now() - started) / 1000);
   for (const { stop } of supervised.reverse()) await stop();
   rmSync(folder, { recursive: true, force: true });
+}
+
+/** False when it is gone already, and being started again. */
+function kill(pid: number): boolean {
+  try {
+    return process.kill(pid, 'SIGKILL');
+  } catch {
+    return false;
+  }
 }
 
 const studies: { id: string; cutId: string }[] = [];
