@@ -9,7 +9,7 @@ export function distanceCurveOption(curve: Run['curve'], budgetSeconds: number, 
   const last = curve.at(-1)!;
   const top = Math.max(1, ...curve.map(({ overallJnd }) => overallJnd));
   return {
-    grid: { left: 52, right: 12, top: 18, bottom: 22 },
+    grid: { left: 52, right: 34, top: 18, bottom: 22 },
     xAxis: { ...axis(inks, { unit: 's', min: 0, max: Math.max(budgetSeconds, last.seconds) }, false) },
     yAxis: { ...axis(inks, { unit: '', min: 0, max: Math.ceil(top) }, true), splitNumber: 2 },
     series: [
