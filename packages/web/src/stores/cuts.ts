@@ -142,7 +142,8 @@ export async function keptOf(cut: Cut, report: (fraction: number) => void): Prom
   const { isolated } = useIsolation.getState();
   if (isolated?.cutId === cut.id) return isolated.kept;
   const made = await toneApi().isolate(audioOf(cut), cut.isolation, notesOf(cut), progress(report));
-  if (getState().cutId === cut.id) useIsolation.setState({ isolated: { ...made, cutId: cut.id } });
+  // Other settings may have come meanwhile, whose own result is on its way.
+  if (cutOf(getState())?.isolation === cut.isolation) useIsolation.setState({ isolated: { ...made, cutId: cut.id } });
   return made.kept;
 }
 
@@ -151,7 +152,7 @@ export async function isolateCut(): Promise<void> {
   const cut = cutOf(getState());
   if (!cut?.isolation || useIsolation.getState().isolated?.cutId === cut.id) return;
   await doWork('Isolating', (report) => keptOf(cut, report));
-  if (getState().cutId === cut.id) hear(cut, 'kept');
+  if (useIsolation.getState().isolated?.cutId === cut.id) hear(cut, 'kept');
 }
 
 /**
