@@ -19,17 +19,21 @@ export function bytesFromBase64(text: string): Uint8Array {
   return bytes;
 }
 
+/** Characters that are made a string of at once; a call takes only so many arguments. */
+const CHUNK = 8192;
+const CODES = Uint8Array.from(ALPHABET, (letter) => letter.charCodeAt(0));
+const PADDING = '='.charCodeAt(0);
+
 export function base64FromBytes(bytes: Uint8Array): string {
-  const parts: string[] = [];
-  for (let i = 0; i < bytes.length; i += 3) {
+  const codes = new Uint8Array(4 * Math.ceil(bytes.length / 3));
+  for (let i = 0, out = 0; i < bytes.length; i += 3) {
     const word = (bytes[i] << 16) | ((bytes[i + 1] ?? 0) << 8) | (bytes[i + 2] ?? 0);
-    const left = bytes.length - i;
-    parts.push(
-      ALPHABET[word >> 18] +
-        ALPHABET[(word >> 12) & 63] +
-        (left > 1 ? ALPHABET[(word >> 6) & 63] : '=') +
-        (left > 2 ? ALPHABET[word & 63] : '='),
-    );
+    codes[out++] = CODES[word >> 18];
+    codes[out++] = CODES[(word >> 12) & 63];
+    codes[out++] = i + 1 < bytes.length ? CODES[(word >> 6) & 63] : PADDING;
+    codes[out++] = i + 2 < bytes.length ? CODES[word & 63] : PADDING;
   }
-  return parts.join('');
+  let text = '';
+  for (let i = 0; i < codes.length; i += CHUNK) text += String.fromCharCode(...codes.subarray(i, i + CHUNK));
+  return text;
 }
