@@ -33,6 +33,8 @@ const { getState, setState } = useBlindTest;
 
 /** Answers on their way to the server. */
 let kept: Promise<void> = Promise.resolve();
+/** How many answers of a test the server has. */
+let sent = { id: '', count: 0 };
 
 /** Drawn from the system's own source, so that no habit of the ear can follow it. */
 const drawn = () => crypto.getRandomValues(new Uint8Array(1))[0] % 2 === 1;
@@ -75,20 +77,25 @@ export function hearStimulus(stimulus: Stimulus): void {
 export async function answerTrial(saidPatch: boolean): Promise<void> {
   const { test, heard } = getState();
   if (!test || isOver(test) || heard === null) return;
-  const trial: Trial = { isPatch: test.isPatch, saidPatch };
-  const number = test.trials.length;
-  const next = { ...test, trials: [...test.trials, trial], isPatch: drawn() };
+  const next = { ...test, trials: [...test.trials, { isPatch: test.isPatch, saidPatch }], isPatch: drawn() };
   setState({ test: next, heard: null });
   transport.stop();
   if (isOver(next)) silence();
-  // One after the other, so that they arrive in order.
-  kept = kept.then(() =>
-    client.keepTrial(test.id, { ...trial, number }).then(
-      () => undefined,
-      (error: unknown) => setState({ failure: `Answer ${number + 1} is not kept: ${messageOf(error)}` }),
-    ),
-  );
+  kept = kept.then(() => sendAnswers(next));
   await kept;
+}
+
+/** Sends what the server has not got yet, in order; what fails is sent again with the next answer. */
+async function sendAnswers({ id, trials }: NonNullable<BlindTestState['test']>): Promise<void> {
+  try {
+    for (let number = sent.id === id ? sent.count : 0; number < trials.length; number++) {
+      await client.keepTrial(id, { ...trials[number], number });
+      sent = { id, count: number + 1 };
+    }
+    setState({ failure: null });
+  } catch (error) {
+    setState({ failure: `An answer is not kept yet and is sent again with the next: ${messageOf(error)}` });
+  }
 }
 
 export const isOver = ({ trials, planned }: NonNullable<BlindTestState['test']>) => trials.length >= planned;

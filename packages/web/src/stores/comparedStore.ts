@@ -14,7 +14,12 @@ interface Compared {
   smooth: boolean;
 }
 
-export const useCompared = create<Compared>(() => ({ first: 'reference', second: 'patch', smooth: false }));
+const usual = { first: 'reference', second: 'patch' } as const;
+
+export const useCompared = create<Compared>(() => ({ ...usual, smooth: false }));
+
+/** Proofs and candidates are of one cut. */
+export const forgetCompared = (): void => useCompared.setState(usual);
 
 /** The moment of the note that all pictures show, s from the start of the cut. */
 export const useMoment = create<{ seconds: number }>(() => ({ seconds: 0.2 }));

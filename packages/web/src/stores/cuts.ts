@@ -7,6 +7,7 @@ import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 import { client } from '../api/client';
 import { onSaved, outbox } from '../keeping/keeping';
 import { progress } from '../workers/workers';
+import { forgetCompared } from './comparedStore';
 import { endHearing } from './heardCandidate';
 import { forgetIsolated, hear, useIsolation } from './isolationStore';
 import { audioOf, cutOf, notesOf, useStudyStore } from './studyStore';
@@ -20,6 +21,7 @@ const byTime = (a: Cut, b: Cut) => a.fromSeconds - b.fromSeconds;
 
 export async function selectCut(cutId: string | null): Promise<void> {
   endHearing();
+  forgetCompared();
   setState({ cutId, proof: null, workFailure: null });
   const cut = cutOf(getState());
   forgetIsolated(cut);

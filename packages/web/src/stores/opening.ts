@@ -7,6 +7,7 @@ import { onSaved, outbox, sendFirstLeftovers } from '../keeping/keeping';
 import { progress } from '../workers/workers';
 import { selectCut } from './cuts';
 import { forgetIsolated } from './isolationStore';
+import { forgetCompared } from './comparedStore';
 import { endHearing } from './heardCandidate';
 import { forgetHistory, usePatchStore } from './patchStore';
 import { startFrom } from './patchSaving';
@@ -138,5 +139,6 @@ export function closeStudy(): void {
   forgetHistory();
   forgetIsolated(null);
   endHearing();
+  forgetCompared();
   setState(closed);
 }

@@ -1,0 +1,59 @@
+import { client } from '../api/client';
+import { answerTrial, hearStimulus, startBlindTest, useBlindTest } from './blindTest';
+import { cut, study } from '../../test/study';
+import { closed, useStudyStore } from './studyStore';
+import { toneApi } from './threads';
+import { useTransport } from './transportStore';
+
+jest.mock('./threads', () => ({ toneApi: jest.fn() }));
+
+const reference = { channels: [new Float32Array(8)], sampleRateHz: 44100 };
+const patch = { channels: [new Float32Array(8).fill(1)], sampleRateHz: 44100 };
+const setOverlay = jest.fn();
+const keepTrial = jest.spyOn(client, 'keepTrial');
+
+beforeEach(async () => {
+  setOverlay.mockReset();
+  keepTrial.mockReset().mockResolvedValue({} as never);
+  jest.spyOn(client, 'startBlindTest').mockResolvedValue({} as never);
+  (toneApi as jest.Mock).mockReturnValue({ blindPair: () => Promise.resolve([reference, patch]) });
+  const quiet = { play: jest.fn(), stop: jest.fn(), setSide: jest.fn(), setLoop: jest.fn() };
+  useTransport.setState({ deck: { ...quiet, setOverlay } as never });
+  const whole = { audio: { channels: [new Float32Array(44100)], sampleRateHz: 44100 }, peaks: {} as never };
+  const opened = { study: study('a'), cuts: [cut('one')], cutId: 'one', reference: whole };
+  useStudyStore.setState({ ...closed, status: 'ready', ...opened, proof: { audio: patch } as never });
+  await startBlindTest(3);
+});
+
+const answer = (saidPatch: boolean) => {
+  hearStimulus('X');
+  return answerTrial(saidPatch);
+};
+
+it('plays A, B and X over the reference, X as what was drawn', () => {
+  const { isPatch } = useBlindTest.getState().test!;
+  for (const stimulus of ['A', 'B', 'X'] as const) hearStimulus(stimulus);
+  expect(setOverlay.mock.calls.map(([, audio]) => audio as unknown)).toEqual([
+    reference,
+    patch,
+    isPatch ? patch : reference,
+  ]);
+});
+
+it('takes no answer to what was not heard', async () => {
+  await answerTrial(true);
+  expect(useBlindTest.getState().test!.trials).toHaveLength(0);
+});
+
+it('sends an answer that did not arrive again, before the next', async () => {
+  keepTrial.mockRejectedValueOnce(new Error('The server does not answer.'));
+  await answer(true);
+  expect(useBlindTest.getState().failure).toContain('does not answer');
+  await answer(false);
+  expect(useBlindTest.getState().failure).toBeNull();
+  expect(keepTrial.mock.calls.map(([, { number, saidPatch }]) => [number, saidPatch])).toEqual([
+    [0, true],
+    [0, true],
+    [1, false],
+  ]);
+});
