@@ -1,10 +1,7 @@
 import { z } from 'zod';
-import { stages } from '@imprint/core/matching/explain/hypothesis';
-import { candidateKinds, structures } from '@imprint/core/matching/structure';
-import { candidatePictureSchema } from '@imprint/core/matching/candidatePicture';
 import { comparisonSchema } from '@imprint/core/matching/comparison';
 import { MAX_EFFECTS, effectSchema } from '@imprint/core/patch/effectSchema';
-import { freeText, nameSchema } from '@imprint/core/patch/names';
+import { freeText } from '@imprint/core/patch/names';
 import { contentSchema, packedPatchSchema } from '@imprint/core/patch/packing';
 import { gridSchema } from '@imprint/core/reading/piece/grid';
 import { isolationSchema } from '@imprint/core/reading/isolation/settings';
@@ -12,18 +9,14 @@ import { cutRoles } from '@imprint/core/reading/cuts/cutRole';
 import { overrulesSchema } from '@imprint/core/reading/hand/overrules';
 import { overviewSchema } from '@imprint/core/reading/piece/overview';
 import { noteSchema, readingSchema } from '@imprint/core/reading/schema';
+import { date, id, revisionNumber, shown, title } from './parts';
 
 /** Everything that passes between the page and the server, checked on both sides. */
 
 export const toneRoles = ['bass', 'lead', 'pad', 'pluck'] as const;
 
-const id = z.uuid();
-const title = z.string().trim().pipe(nameSchema);
-/** Texts as they are shown. What was once kept is shown, whatever is asked of new ones since. */
-const shown = z.string();
 const notice = z.string().nullable();
 const seconds = z.number().min(0).max(3600);
-const date = z.string();
 
 export const referenceSchema = z.object({
   id,
@@ -38,11 +31,6 @@ export const referenceSchema = z.object({
   notice,
 });
 
-/**
- * Counts the changes of a row: a change names the state that it was made on, and is refused when that is no
- * longer so.
- */
-const revisionNumber = z.int().min(1);
 /** Chosen by who made the last change; null for those that named none. */
 const savedAs = id.nullable();
 /** On which state a change was made, and which it is: the same one sent twice is made once. */
@@ -225,108 +213,6 @@ export const newShelvedChainSchema = z.object({
 });
 export const shelvedChainSchema = newShelvedChainSchema.extend({ id, name: shown, purpose: shown, createdAt: date });
 
-export const runStates = ['waiting', 'running', 'done', 'cancelled', 'failed'] as const;
-/** Longest search that can be asked for, seconds. */
-export const MAX_BUDGET_SECONDS = 3600;
-
-/** What a match is to do. */
-const runSettingsSchema = z.object({
-  /** Cuts of one tone; the first is the one that is rebuilt, the others tell how it changes with the key. */
-  cutIds: z.array(id).min(1).max(8),
-  structure: z.enum(structures),
-  /** Stages that are turned; all of them where none is named. */
-  only: z.array(z.enum(stages)),
-  /** Modules, or `module.parameter`, that stay as they are. */
-  locks: z.array(z.string().max(100)).max(1000),
-  budgetSeconds: z.number().min(1).max(MAX_BUDGET_SECONDS),
-  seed: z.int().min(1),
-});
-export const newRunSchema = runSettingsSchema.partial({ only: true, locks: true, seed: true }).extend({
-  /** The page chooses it, so that asking twice gives one run. */
-  id: id.optional(),
-  /** Where to start in place of nothing. */
-  fromPatch: packedPatchSchema.nullable().default(null),
-});
-
-/** The distance of the best patch after so many seconds. */
-const curvePointSchema = z.object({ seconds: z.number(), overallJnd: z.number(), stage: z.string() });
-
-/** A match as a list shows it: without patches. */
-export const runSchema = runSettingsSchema.extend({
-  id,
-  studyId: id,
-  /** Counts what became known of it. */
-  revision: revisionNumber,
-  state: z.enum(runStates),
-  startsFromPatch: z.boolean(),
-  stage: z.string(),
-  /** 0..1 of its budget. */
-  fraction: z.number(),
-  renders: z.int(),
-  seconds: z.number(),
-  curve: z.array(curvePointSchema),
-  /** Of the best so far; null before there is one. */
-  overallJnd: z.number().nullable(),
-  /** Why the first candidate is recommended, where that is not plain. */
-  recommendation: z.string(),
-  failure: z.string().nullable(),
-  createdAt: date,
-  endedAt: date.nullable(),
-});
-
-export const candidateSchema = z.object({
-  id,
-  name: shown,
-  kind: z.enum(candidateKinds),
-  overallJnd: z.number(),
-  settings: z.int(),
-  /** A sentence a module. */
-  why: z.array(z.string()),
-  /** Mean spectra of the cut and of the print at equal loudness, dB. */
-  picture: candidatePictureSchema,
-  patch: packedPatchSchema,
-});
-
-/** A match with what it found, the recommended candidate first. */
-export const runResultSchema = z.object({
-  run: runSchema,
-  /** The best so far; null before there is one. */
-  best: packedPatchSchema.nullable(),
-  /** Of the cut, to play a patch over it; none until it is measured. */
-  notes: z.array(phraseNoteSchema),
-  candidates: z.array(candidateSchema),
-});
-
-/** What is told of runs while a page listens. */
-export const runEventSchema = z.object({
-  runs: z.array(runSchema),
-  /** Runs that can be worked on at once, on all machines; 0 where none works. */
-  slots: z.int(),
-});
-
-export const trialSchema = z.object({ isPatch: z.boolean(), saidPatch: z.boolean() });
-/** Most trials of one blind test. */
-export const MAX_TRIALS = 100;
-export const newBlindTestSchema = z.object({
-  /** The page chooses it, so that asking twice gives one test. */
-  id,
-  /** What is compared with the reference, in words. */
-  what: z.string().trim().pipe(freeText(200)),
-  planned: z.int().min(1).max(MAX_TRIALS),
-});
-/** An answer, with its place: the same one sent twice counts once. */
-export const newTrialSchema = trialSchema.extend({
-  number: z
-    .int()
-    .min(0)
-    .max(MAX_TRIALS - 1),
-});
-export const blindTestSchema = newBlindTestSchema.extend({
-  what: shown,
-  trials: z.array(trialSchema),
-  createdAt: date,
-});
-
 export const trashKinds = ['study', 'cut', 'proof'] as const;
 /** Days that what was deleted can be put back. */
 export const TRASH_DAYS = 30;
@@ -398,15 +284,6 @@ export type KeptProof = z.infer<typeof keptProofSchema>;
 export type NewProof = z.infer<typeof newProofSchema>;
 export type NewShelvedChain = z.input<typeof newShelvedChainSchema>;
 export type ShelvedChain = z.infer<typeof shelvedChainSchema>;
-export type Run = z.infer<typeof runSchema>;
-export type RunSettings = z.infer<typeof runSettingsSchema>;
-export type NewRun = z.input<typeof newRunSchema>;
-export type RunCandidate = z.infer<typeof candidateSchema>;
-export type RunResult = z.infer<typeof runResultSchema>;
-export type RunEvent = z.infer<typeof runEventSchema>;
-export type BlindTest = z.infer<typeof blindTestSchema>;
-export type NewBlindTest = z.infer<typeof newBlindTestSchema>;
-export type NewTrial = z.infer<typeof newTrialSchema>;
 export type ErrorCode = (typeof errorCodes)[number];
 
 /** Largest upload: fifteen minutes of 192 kHz stereo at 32 bit, and room for its header. */

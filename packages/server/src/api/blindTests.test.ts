@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { blindTestSchema } from '@imprint/contract/api';
+import { blindTestSchema } from '@imprint/contract/blindTests';
 import { nowhere, openApi } from '../../test/api';
 
 let api: Awaited<ReturnType<typeof openApi>>;

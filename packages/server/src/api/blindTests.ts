@@ -1,6 +1,5 @@
 import { Router } from 'express';
-import type { BlindTest } from '@imprint/contract/api';
-import { newBlindTestSchema, newTrialSchema } from '@imprint/contract/api';
+import { type BlindTest, newBlindTestSchema, newTrialSchema } from '@imprint/contract/blindTests';
 import type { Database } from '../database';
 import { ApiError } from '../errors';
 import type { BlindTestRow } from '../models/models';

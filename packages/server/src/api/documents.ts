@@ -1,4 +1,5 @@
-import type { Cut, Proof, Reference, Revision, Run, RunCandidate, ShelvedChain, Study } from '@imprint/contract/api';
+import type { Cut, Proof, Reference, Revision, ShelvedChain, Study } from '@imprint/contract/api';
+import type { Run, RunCandidate } from '@imprint/contract/runs';
 import { parsePackedPatch } from '@imprint/core/patch/parse';
 import type {
   CandidateRow,

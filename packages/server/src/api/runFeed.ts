@@ -1,6 +1,6 @@
 import type { Response } from 'express';
 import { QueryTypes } from 'sequelize';
-import type { RunEvent } from '@imprint/contract/api';
+import type { RunEvent } from '@imprint/contract/runs';
 import type { Database } from '../database';
 import { slotsOf } from '../runs/presence';
 import { runDocument } from './documents';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { runEventSchema, runResultSchema, runSchema } from '@imprint/contract/api';
+import { runEventSchema, runResultSchema, runSchema } from '@imprint/contract/runs';
 import { plainPatch } from '../../../core/test/patches';
 import { messageOf, nowhere, openApi } from '../../test/api';
 import { startWorker } from '../../test/testServer';

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { QueryTypes } from 'sequelize';
-import { type RunResult, newRunSchema } from '@imprint/contract/api';
+import { type RunResult, newRunSchema } from '@imprint/contract/runs';
 import { parsePackedPatch } from '@imprint/core/patch/parse';
 import type { Database } from '../database';
 import { ApiError } from '../errors';

@@ -7,7 +7,7 @@ import {
   type ModelStatic,
   type Sequelize,
 } from 'sequelize';
-import type { Run, RunSettings } from '@imprint/contract/api';
+import type { Run, RunSettings } from '@imprint/contract/runs';
 import type { CandidatePicture } from '@imprint/core/matching/candidatePicture';
 import type { Trial } from '@imprint/core/matching/blindTest';
 import type { Comparison } from '@imprint/core/matching/comparison';

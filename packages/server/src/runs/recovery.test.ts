@@ -1,4 +1,4 @@
-import { runEventSchema, runResultSchema, runSchema } from '@imprint/contract/api';
+import { runEventSchema, runResultSchema, runSchema } from '@imprint/contract/runs';
 import { openApi } from '../../test/api';
 import { startWorker } from '../../test/testServer';
 

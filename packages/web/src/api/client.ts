@@ -3,13 +3,9 @@ import {
   type ErrorCode,
   type KeptReading,
   type NewCut,
-  type NewBlindTest,
   type NewProof,
-  type NewRun,
-  type NewTrial,
   type NewShelvedChain,
   type TrashKind,
-  blindTestSchema,
   broughtBackSchema,
   type changedCutSchema,
   type changedStudySchema,
@@ -26,14 +22,13 @@ import {
   replacedSchema,
   type changedRevisionSchema,
   revisionSchema,
-  runEventSchema,
-  runResultSchema,
-  runSchema,
   shelvedChainSchema,
   studySchema,
   trashItemSchema,
   uploadedSchema,
 } from '@imprint/contract/api';
+import { type NewRun, runEventSchema, runResultSchema, runSchema } from '@imprint/contract/runs';
+import { type NewBlindTest, type NewTrial, blindTestSchema } from '@imprint/contract/blindTests';
 import type { PackedPatch } from '@imprint/core/patch/packing';
 import type { Overview } from '@imprint/core/reading/piece/overview';
 

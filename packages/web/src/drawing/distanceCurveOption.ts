@@ -1,5 +1,5 @@
 import type { EChartsOption } from 'echarts';
-import type { Run } from '@imprint/contract/api';
+import type { Run } from '@imprint/contract/runs';
 import { FONT, axis } from './overprintOptions';
 import type { Inks } from './inks';
 

@@ -1,4 +1,4 @@
-import type { Run, RunEvent } from '@imprint/contract/api';
+import type { Run, RunEvent } from '@imprint/contract/runs';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { client } from '../api/client';
 import { outbox } from '../keeping/keeping';

@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { type NewRun, type Run, type RunCandidate, type RunEvent, runEventSchema } from '@imprint/contract/api';
+import { type NewRun, type Run, type RunCandidate, type RunEvent, runEventSchema } from '@imprint/contract/runs';
 import { type PatchPart, adoptPart } from '@imprint/core/patch/adoptPart';
 import { heldLocks } from '@imprint/core/patch/locks';
 import type { Patch } from '@imprint/core/patch/schema';

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import type { BlindTest } from '@imprint/contract/api';
+import type { BlindTest } from '@imprint/contract/blindTests';
 import { TRIAL_COUNTS, verdictOf } from '@imprint/core/matching/blindTest';
 import { client } from '../../api/client';
 import { useShortcut } from '../../app/useShortcut';

@@ -1,5 +1,5 @@
 import { Ear } from 'lucide-react';
-import type { RunCandidate } from '@imprint/contract/api';
+import type { RunCandidate } from '@imprint/contract/runs';
 import type { CandidateKind } from '@imprint/core/matching/structure';
 import { type PatchPart, patchParts } from '@imprint/core/patch/adoptPart';
 import { SpectrumThumbnail } from './SpectrumThumbnail';

@@ -1,4 +1,4 @@
-import type { Run } from '@imprint/contract/api';
+import type { Run } from '@imprint/contract/runs';
 import { toast } from 'sonner';
 import { client } from '../../api/client';
 import { unpacked } from '../../keeping/contents';

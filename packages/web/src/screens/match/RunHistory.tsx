@@ -1,6 +1,6 @@
 import { Trash } from 'lucide-react';
 import { toast } from 'sonner';
-import type { Run } from '@imprint/contract/api';
+import type { Run } from '@imprint/contract/runs';
 import { Fold } from '../../components/Fold';
 import { deleteRun, isOpen, shownRun, useRuns } from '../../stores/runs';
 import { useStudyStore } from '../../stores/studyStore';

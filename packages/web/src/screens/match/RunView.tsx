@@ -1,5 +1,5 @@
 import { useCallback } from 'react';
-import type { Run } from '@imprint/contract/api';
+import type { Run } from '@imprint/contract/runs';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';
 import { Chart } from '../../drawing/Chart';

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { RunCandidate } from '@imprint/contract/api';
+import type { RunCandidate } from '@imprint/contract/runs';
 import type { PatchPart } from '@imprint/core/patch/adoptPart';
 import { changeWords } from '@imprint/core/patch/changeWords';
 import { unpacked } from '../../keeping/contents';

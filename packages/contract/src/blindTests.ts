@@ -1,0 +1,32 @@
+import { z } from 'zod';
+import { freeText } from '@imprint/core/patch/names';
+import { date, id, shown } from './parts';
+
+/** Blind tests, as page and server tell each other of them. */
+
+export const trialSchema = z.object({ isPatch: z.boolean(), saidPatch: z.boolean() });
+/** Most trials of one blind test. */
+export const MAX_TRIALS = 100;
+export const newBlindTestSchema = z.object({
+  /** The page chooses it, so that asking twice gives one test. */
+  id,
+  /** What is compared with the reference, in words. */
+  what: z.string().trim().pipe(freeText(200)),
+  planned: z.int().min(1).max(MAX_TRIALS),
+});
+/** An answer, with its place: the same one sent twice counts once. */
+export const newTrialSchema = trialSchema.extend({
+  number: z
+    .int()
+    .min(0)
+    .max(MAX_TRIALS - 1),
+});
+export const blindTestSchema = newBlindTestSchema.extend({
+  what: shown,
+  trials: z.array(trialSchema),
+  createdAt: date,
+});
+
+export type BlindTest = z.infer<typeof blindTestSchema>;
+export type NewBlindTest = z.infer<typeof newBlindTestSchema>;
+export type NewTrial = z.infer<typeof newTrialSchema>;
