@@ -2,11 +2,12 @@ import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
 import { kept, parseKeep } from './keep';
 
 it('takes any of the parts of an isolation', () => {
-  expect(parseKeep('band=40-1200,place=mid,kind=tonal,partials,hits')).toEqual({
+  expect(parseKeep('band=40-1200,place=mid,kind=tonal,partials,sub,hits')).toEqual({
     band: { fromHz: 40, toHz: 1200 },
     place: { kind: 'mid' },
     character: 'tonal',
     partialsOnly: true,
+    withSub: true,
     hitsDown: true,
   });
   expect(parseKeep('place=-50..20')).toEqual({ ...NO_ISOLATION, place: { kind: 'range', fromPan: -50, toPan: 20 } });

@@ -4,7 +4,7 @@ import { isolate } from '@imprint/core/reading/isolation/isolate';
 import { type Isolation, NO_ISOLATION, isolationSchema } from '@imprint/core/reading/isolation/settings';
 import { readTone } from '@imprint/core/reading/read';
 
-const FORM = 'band=40-1200, place=mid, place=side, place=-50..50, kind=tonal, kind=percussive, partials, hits';
+const FORM = 'band=40-1200, place=mid, place=side, place=-50..50, kind=tonal, kind=percussive, partials, sub, hits';
 
 /**
  * What is kept of a sound, from its parts on the command line. Throws an InputError that says what is right.
@@ -26,6 +26,7 @@ export function parseKeep(spec: string): Isolation {
       isolation.place = pans ? { kind: 'range', fromPan: pans[0], toPan: pans[1] } : { kind: value };
     } else if (name === 'kind') isolation.character = value;
     else if (part === 'partials') isolation.partialsOnly = true;
+    else if (part === 'sub') isolation.withSub = true;
     else if (part === 'hits') isolation.hitsDown = true;
     else throw new InputError(`--keep ${spec}: “${part}” is none of ${FORM}.`);
   }

@@ -7,6 +7,13 @@ import type { Patch } from '../patch/schema';
 import { type Audio, durationOf } from '../reading/audio';
 import { preparedOf } from './prepared';
 
+/** A patch with the level of its first layer set so that its notes are as loud as a sound. */
+export function asLoudAs(patch: Patch, notes: readonly PhraseNote[], audio: Audio): Patch {
+  const copy = { ...patch, layers: patch.layers.map((layer) => ({ ...layer })) };
+  matchLoudness(copy, notes, audio, integratedLoudness(audio.channels, audio.sampleRateHz));
+  return copy;
+}
+
 /** Sets the layer's level so that a print is as loud as the cut. */
 export function matchLoudness(patch: Patch, notes: readonly PhraseNote[], audio: Audio, lufs: number | null): void {
   if (lufs === null) return;

@@ -41,15 +41,26 @@ export function keepReading(cutId: string, reading: Reading): void {
 
 /** Adds a cut to the open study and chooses it. Throws what is wrong with it. */
 export async function addCut(fields: NewCut): Promise<void> {
+  const added = addUnchosen(fields);
+  if (added) await selectNewCut(added.cut.id, added.sent);
+}
+
+/** Adds a cut to the open study, which stays at the one that is chosen. Throws what is wrong with it. */
+export async function addCutBeside(fields: NewCut): Promise<Cut | undefined> {
+  const added = addUnchosen(fields);
+  await added?.sent;
+  return added?.cut;
+}
+
+function addUnchosen(fields: NewCut): { cut: Cut; sent: Promise<void> } | undefined {
   const { study } = getState();
-  if (!study) return;
+  if (!study) return undefined;
   const whole = { isolation: null, notes: null, overrules: {}, ...fields };
   const cut: Cut = { ...checked(whole), id: crypto.randomUUID(), revision: 1, saveId: null };
   setState(({ cuts }) => ({ cuts: [...cuts, cut].sort(byTime) }));
   const body = { isNew: true, fields: checked(whole) };
   outbox.put({ kind: 'cut', id: cut.id, studyId: study.id, base: null, body });
-  const sent = outbox.flush();
-  await selectNewCut(cut.id, sent);
+  return { cut, sent: outbox.flush() };
 }
 
 /** A new cut has no reading on the server yet, so none is asked for. */

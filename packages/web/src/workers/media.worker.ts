@@ -5,6 +5,8 @@ import { type ExposedMoment, exposedSteps } from '@imprint/core/reading/cuts/exp
 import { type Audio, toMono } from '@imprint/core/reading/audio';
 import { type Peaks, measurePeaks } from '@imprint/core/reading/partials/peaks';
 import { onsetsOf, strengthSteps } from '@imprint/core/reading/notes/onsets';
+import type { Grid } from '@imprint/core/reading/piece/grid';
+import { type RepeatedLine, repeatedLineSteps } from '@imprint/core/reading/piece/repeatedLines';
 import { type Piece, pieceSteps } from '@imprint/core/reading/piece/piece';
 import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectra/spectrogram';
 import { type Section, sectionSteps } from '@imprint/core/reading/piece/sections';
@@ -90,6 +92,11 @@ const mediaWorker = {
   /** Stretches that stay the same kind of sound, with their keys. */
   async sections(): Promise<Section[] | null> {
     return mono ? ((await inTurns(sectionSteps(mono, sampleRateHz))) ?? null) : [];
+  },
+
+  /** Bars in which the line of a stretch is played again. */
+  async repeatedLines(span: { fromSeconds: number; toSeconds: number }, grid: Grid): Promise<RepeatedLine[]> {
+    return mono ? ((await inTurns(repeatedLineSteps(mono, sampleRateHz, span, grid))) ?? []) : [];
   },
 
   /** Puts what takes long aside, or goes on with it. */

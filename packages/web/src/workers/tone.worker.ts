@@ -9,6 +9,7 @@ import { type Contribution, contributionsOf } from '@imprint/core/matching/contr
 import { effectOutcome } from '@imprint/core/matching/effectOutcome';
 import type { Tone } from '@imprint/core/matching/comparison';
 import type { Gap } from '@imprint/core/matching/gaps';
+import { asLoudAs } from '@imprint/core/matching/loudness';
 import { inTheTrack } from '@imprint/core/matching/inTheTrack';
 import { type Proof, printProof } from '@imprint/core/matching/proof';
 import { readWavetable } from '@imprint/core/formats/wavetable';
@@ -18,15 +19,27 @@ import { fittingName } from '@imprint/core/patch/names';
 import { pcmOf } from '@imprint/core/patch/samplePcm';
 import { decodeAudio } from '@imprint/core/formats/decode';
 import type { Patch, Sample, Wavetable } from '@imprint/core/patch/schema';
-import { type Audio, durationOf, toMono } from '@imprint/core/reading/audio';
+import { type Audio, toMono } from '@imprint/core/reading/audio';
+import { type PartialsOverTime, partialsOverTime } from '@imprint/core/reading/spectra/partialsOverTime';
 import { type Spectrogram, computeSpectrogram } from '@imprint/core/reading/spectra/spectrogram';
 import { type ReadingContext, readTone } from '@imprint/core/reading/read';
 import { type WantedEvidence, evidenceOf } from '@imprint/core/reading/evidence';
 import { type Isolated, isolateSteps } from '@imprint/core/reading/isolation/isolate';
+import { type SuggestedIsolation, suggestIsolation } from '@imprint/core/reading/isolation/suggestIsolation';
 import type { Isolation } from '@imprint/core/reading/isolation/settings';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 
 type Progress = (fraction: number) => void;
+
+/** What of a sound a spectrogram is of. */
+export interface SpectrogramSpan {
+  fromSeconds: number;
+  toSeconds: number;
+  minHz: number;
+  maxHz: number;
+}
+
+const CLOSE_SECONDS = 0.5;
 
 /** Work on one tone: seconds at most, away from the page's thread. Cancelled by ending the worker. */
 const toneWorker = {
@@ -64,19 +77,26 @@ const toneWorker = {
   render: (patch: Patch, notes: PhraseNote[], sampleRateHz: number): [Float32Array, Float32Array] =>
     renderToEnd({ patch, notes, sampleRateHz }),
 
-  spectrogram(audio: Audio, topDb: number | undefined): Spectrogram {
+  spectrogram(audio: Audio, { maxHz, ...span }: SpectrogramSpan, topDb?: number): Spectrogram {
     const { sampleRateHz } = audio;
-    const maxHz = Math.min(16_000, sampleRateHz / 2);
+    // A close look wants short windows.
+    const size = span.toSeconds - span.fromSeconds < CLOSE_SECONDS ? 2048 : 4096;
     return computeSpectrogram(toMono(audio), sampleRateHz, {
-      fromSeconds: 0,
-      toSeconds: durationOf(audio),
+      ...span,
+      maxHz: Math.min(maxHz, sampleRateHz / 2),
       columns: 420,
       rows: 110,
-      minHz: 40,
-      maxHz,
+      size,
       topDb,
     });
   },
+
+  partialsOverTime: (audio: Audio, reading: Reading, count: number): PartialsOverTime =>
+    partialsOverTime(audio, reading, count),
+
+  suggestIsolation: (cut: Audio, reading: Reading): SuggestedIsolation | null => suggestIsolation(cut, reading),
+
+  asLoudAs: (patch: Patch, notes: PhraseNote[], audio: Audio): Patch => asLoudAs(patch, notes, audio),
 
   /** A sound file measured as the reference was. */
   async tone(bytes: Uint8Array, piece: Reading): Promise<Tone> {

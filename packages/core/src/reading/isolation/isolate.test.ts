@@ -99,6 +99,32 @@ describe('a band', () => {
   });
 });
 
+describe('the partials of notes', () => {
+  const f0Hz = hz(57);
+  const tone = harmonicTone({ f0Hz, seconds: 1.5, amplitude: saw });
+  const sub = harmonicTone({ f0Hz: f0Hz / 2, seconds: 1.5, amplitude: sine });
+  const middle = [0.3 * RATE, 1.2 * RATE] as const;
+  const levelOf = (signal: Float32Array, at: number) => amplitudeAt(signal.subarray(...middle), RATE, at);
+
+  it.each([
+    [true, -0.5, 0.5],
+    [false, -Infinity, -30],
+  ])('take a sub with them where it is wanted: %s', (withSub, fromDb, toDb) => {
+    const { kept } = keep([added(tone, sub)], { partialsOnly: true, withSub }, [note(0, 1.5, 57)]);
+    const db = decibels(levelOf(kept.channels[0], f0Hz / 2) / levelOf(sub, f0Hz / 2));
+    expect(db).toBeGreaterThan(fromDb);
+    expect(db).toBeLessThan(toDb);
+  });
+
+  it('stay as loud as they are where a louder partial of another note stands beside them', () => {
+    const other = harmonicTone({ f0Hz: f0Hz * 1.26, seconds: 1.5, amplitude: saw }).map((x) => 2 * x);
+    const { kept } = keep([added(tone, other)], { partialsOnly: true }, [note(0, 1.5, 57)]);
+    for (const n of [1, 2, 3])
+      expect(Math.abs(decibels(levelOf(kept.channels[0], n * f0Hz) / levelOf(tone, n * f0Hz)))).toBeLessThan(1);
+    expect(decibels(levelOf(kept.channels[0], 1.26 * f0Hz) / levelOf(other, 1.26 * f0Hz))).toBeLessThan(-30);
+  });
+});
+
 describe('a place', () => {
   const a = harmonicTone({ f0Hz: 300, seconds: 1, amplitude: saw });
   const b = harmonicTone({ f0Hz: 471, seconds: 1, amplitude: saw });

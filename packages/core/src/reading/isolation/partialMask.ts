@@ -48,7 +48,7 @@ export const partialMask: Mask = {
 
 /** 0..1 for every frame and bin: how much of it is a partial of a note. */
 export function combOf(input: MaskInput): Float32Array {
-  const { sampleRateHz, spectra, levels, notes } = input;
+  const { isolation, sampleRateHz, spectra, levels, notes } = input;
   const { bins, count, size } = spectra[0];
   const comb = new Float32Array(levels.length);
   for (const note of notes) {
@@ -57,7 +57,8 @@ export function combOf(input: MaskInput): Float32Array {
     for (let frame = from; frame < to; frame++) {
       const f0 = (pitches[frame - from] * size) / sampleRateHz;
       const row = Math.min(count - 1, frame) * bins;
-      for (let n = 1; n * f0 < bins - 1; n++) {
+      // Of a sub only the fundamental: its other partials may as well be a fifth's.
+      for (let n = isolation.withSub ? 0.5 : 1; n * f0 < bins - 1; n = Math.floor(n + 1)) {
         const centre = n * f0;
         // Partials that stand closer than their lobes share what is between them.
         const half = Math.min(LOBE_BINS + SPREAD * centre, 0.45 * f0 + 0.5);
@@ -122,21 +123,21 @@ function followPitch(
   return raw.map((_, i) => median(raw.subarray(Math.max(0, i - EVEN_FRAMES), i + EVEN_FRAMES + 1)));
 }
 
-/** How loud the rest is at every bin: the mean of the nearest bins on both sides that no comb takes. */
+/**
+ * How loud the rest is at every bin: the median of the nearest bins on both sides that no comb takes, so that
+ * partials of others between those of the notes do not count.
+ */
 function fillFloor(levels: Float32Array, comb: Float32Array, floor: Float64Array): void {
   const free: number[] = [];
   for (let k = 0; k < levels.length; k++) if (comb[k] < 0.05) free.push(k);
   floor.fill(0);
   if (free.length === 0) return;
-  let next = 0;
-  for (let k = 0; k < levels.length; k++) {
-    while (next < free.length && free[next] < k) next++;
-    let sum = 0;
-    let count = 0;
-    for (let i = Math.max(0, next - FLOOR_BINS / 2); i < Math.min(free.length, next + FLOOR_BINS / 2); i++) {
-      sum += levels[free[i]];
-      count++;
-    }
-    floor[k] = count > 0 ? sum / count : 0;
+  let from = 0;
+  // From one free bin to the next nothing changes.
+  for (let next = 0; next <= free.length; next++) {
+    const to = next < free.length ? free[next] + 1 : levels.length;
+    const near = free.slice(Math.max(0, next - FLOOR_BINS / 2), next + FLOOR_BINS / 2);
+    floor.fill(median(near.map((k) => levels[k])), from, to);
+    from = to;
   }
 }

@@ -28,6 +28,8 @@ export const isolationSchema = z.object({
   character: z.enum(['all', 'tonal', 'percussive']),
   /** Only the partials of the notes that were found. */
   partialsOnly: z.boolean(),
+  /** With the partials, what sounds an octave under each note, too: a sub is of no note of its own. */
+  withSub: z.boolean().default(false),
   /** Hits that are no note's own onset are taken down to what sounds around them. */
   hitsDown: z.boolean(),
 });
@@ -39,6 +41,7 @@ export const NO_ISOLATION: Isolation = {
   place: { kind: 'all' },
   character: 'all',
   partialsOnly: false,
+  withSub: false,
   hitsDown: false,
 };
 

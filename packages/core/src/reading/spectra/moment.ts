@@ -4,8 +4,6 @@ import { readSinc } from '../../dsp/sinc';
 
 /** Longest window that still shows single partials of a bass, and what a moment is smeared over. */
 const SIZE = 8192;
-const LOWEST_HZ = 25;
-const HIGHEST_HZ = 20_000;
 const POINTS = 420;
 const FLOOR_DB = -120;
 /** How far from where it should be a partial is looked for, a share of the fundamental. */
@@ -14,20 +12,19 @@ const SEARCHED = 0.25;
 /** Bandwidth of an auditory filter at a frequency, Hz (Glasberg & Moore 1990). */
 export const erbAt = (hz: number) => 24.7 * (4.37e-3 * hz + 1);
 
-/** Frequencies at which spectra of moments are told, Hz. */
-export const momentHz: readonly number[] = Array.from(
-  { length: POINTS },
-  (_, i) => LOWEST_HZ * (HIGHEST_HZ / LOWEST_HZ) ** (i / (POINTS - 1)),
-);
+/** Frequencies between two, as many as a picture has columns, in even ratios. */
+export const hzBetween = (fromHz: number, toHz: number): number[] =>
+  Array.from({ length: POINTS }, (_, i) => fromHz * (toHz / fromHz) ** (i / (POINTS - 1)));
 
 /** Reads what a sound is at a moment: cheap enough to follow a pointer. */
 export interface MomentReader {
   /**
-   * Levels at `momentHz`, dB of a full-scale sine.
+   * Levels at frequencies in even ratios, dB of a full-scale sine; what lies between them counts for the
+   * nearest.
    *
    * @param smooth over an auditory filter's bandwidth, else as they are
    */
-  spectrumAt: (seconds: number, smooth: boolean) => Float64Array;
+  spectrumAt: (seconds: number, atHz: readonly number[], smooth: boolean) => Float64Array;
   /** Levels of the first partials of a fundamental, dB of a full-scale sine. */
   partialsAt: (seconds: number, f0Hz: number, count: number) => Float64Array;
 }
@@ -59,20 +56,20 @@ export function createMomentReader(mono: ArrayLike<number>, sampleRateHz: number
   // A window spreads a sine over one and a half bins' worth of power.
   const powerBetween = (from: number, to: number) => (sums[to] - sums[from]) / 1.5;
   /** The loudest bin about a frequency; where bins are wider apart than points, what lies between two. */
-  const plainAt = (hz: number) => {
+  const plainAt = (hz: number, step: number) => {
     if (hz * (step - 1 / step) > binHz) return decibelsFromPower(power[loudestBetween(hz / step, hz * step)], FLOOR_DB);
     const bin = Math.floor(hz / binHz);
     const share = hz / binHz - bin;
     const [below, above] = [power[bin], power[bin + 1]].map((one) => decibelsFromPower(one, FLOOR_DB));
     return below + share * (above - below);
   };
-  const step = (HIGHEST_HZ / LOWEST_HZ) ** (0.5 / (POINTS - 1));
   return {
-    spectrumAt(seconds, smooth) {
+    spectrumAt(seconds, atHz, smooth) {
       look(seconds);
-      return Float64Array.from(momentHz, (hz) => {
+      const step = atHz.length > 1 ? Math.sqrt(atHz[1] / atHz[0]) : 1;
+      return Float64Array.from(atHz, (hz) => {
         if (hz >= sampleRateHz / 2) return FLOOR_DB;
-        if (!smooth) return plainAt(hz);
+        if (!smooth) return plainAt(hz, step);
         const from = Math.max(0, Math.floor((hz - erbAt(hz) / 2) / binHz));
         const to = Math.min(power.length, Math.max(from + 1, Math.ceil((hz + erbAt(hz) / 2) / binHz)));
         return decibelsFromPower(powerBetween(from, to), FLOOR_DB);

@@ -3,6 +3,7 @@ import { client } from '../../api/client';
 import { type Choice, useCompared } from '../../stores/comparedStore';
 import { shownRun, useRuns } from '../../stores/runs';
 import { useStudyStore } from '../../stores/studyStore';
+import { Zooming } from './Zooming';
 
 /** What is printed in blue and what in red. */
 export function ComparedChoice() {
@@ -34,6 +35,7 @@ export function ComparedChoice() {
         />
         Smoothed as the ear does
       </label>
+      <Zooming />
     </div>
   );
 }

@@ -1,15 +1,19 @@
-import { type PointerEvent, useCallback } from 'react';
+import { type PointerEvent, useCallback, useMemo } from 'react';
 import { centsBetween } from '@imprint/core/dsp/pitch';
 import { formatValue } from '@imprint/core/parameters/format';
 import type { Unit } from '@imprint/core/parameters/parameter';
 import { durationOf } from '@imprint/core/reading/audio';
 import { type Series, seriesAt } from '@imprint/core/reading/documentParts';
 import { seriesPoints } from '../../drawing/seriesPoints';
-import { showMoment, useMoment } from '../../stores/comparedStore';
+import { showMoment, useMoment, useZoom } from '../../stores/comparedStore';
 import type { Side } from './sides';
+import { DraggedStretch } from './DraggedStretch';
+import { PartialsOverTime } from './PartialsOverTime';
 import { Spectrograms } from './Spectrograms';
-import { LEFT_PX, drawAxes, drawCursor, drawOverprint, planeOf } from './plots';
+import { drawAxes, drawCursor, drawOverprint, planeOf } from './plots';
+import { shareAcross, useDragAcross } from './useDragAcross';
 import { type DrawMoment, useMomentCanvas } from './useMomentCanvas';
+import { type Stretch, stretchBetween, valueAt } from '../../drawing/stretch';
 
 interface Sides {
   first: Side;
@@ -89,9 +93,16 @@ const STEP_SECONDS = 0.01;
 export function OverTime({ first, second }: Sides) {
   const durationSeconds = durationOf(first.audio);
   const seconds = useMoment((state) => state.seconds);
-  const follow = ({ currentTarget, clientX }: PointerEvent<HTMLElement>) => {
-    const { left, width } = currentTarget.getBoundingClientRect();
-    showMoment(((clientX - left - LEFT_PX) / (width - LEFT_PX - 4)) * durationSeconds, durationSeconds);
+  const whole = useMemo((): Stretch => ({ min: 0, max: durationSeconds }), [durationSeconds]);
+  const shown = useZoom(({ time }) => time) ?? whole;
+  const { dragged, handlers, follow } = useDragAcross(
+    ({ from, to }) => useZoom.setState({ time: stretchBetween(whole, shown, from, to) }),
+    () => useZoom.setState({ time: null }),
+  );
+  const point = (event: PointerEvent<HTMLElement>) => {
+    const share = shareAcross(event);
+    follow(share);
+    showMoment(valueAt(shown, share), durationSeconds);
   };
   return (
     <div
@@ -102,34 +113,40 @@ export function OverTime({ first, second }: Sides) {
       aria-valuemax={durationSeconds}
       aria-valuenow={seconds}
       aria-valuetext={`${seconds.toFixed(2)} s`}
-      className="hairline-r flex min-h-0 cursor-crosshair flex-col"
-      onPointerMove={follow}
+      className="hairline-r relative flex min-h-0 cursor-crosshair flex-col select-none"
+      onPointerMove={point}
+      onPointerEnter={() => useZoom.setState({ axis: 'time' })}
+      onFocus={() => useZoom.setState({ axis: 'time' })}
+      {...handlers}
       onKeyDown={(event) => {
         const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
         if (way === undefined) return;
         event.preventDefault();
-        showMoment(seconds + way * STEP_SECONDS * (event.shiftKey ? 10 : 1), durationSeconds);
+        const to = seconds + way * STEP_SECONDS * (event.shiftKey ? 10 : 1);
+        showMoment(Math.min(shown.max, Math.max(shown.min, to)), durationSeconds);
       }}
     >
       {lanes.map((lane) => (
-        <LanePrint key={lane.title} lane={lane} first={first} second={second} durationSeconds={durationSeconds} />
+        <LanePrint key={lane.title} lane={lane} first={first} second={second} shown={shown} />
       ))}
-      <Spectrograms first={first} second={second} />
+      <PartialsOverTime first={first} second={second} shown={shown} />
+      <Spectrograms first={first} second={second} shown={shown} />
+      <DraggedStretch dragged={dragged} />
     </div>
   );
 }
 
 interface LanePrintProps extends Sides {
   lane: LaneKind;
-  durationSeconds: number;
+  shown: Stretch;
 }
 
-function LanePrint({ lane, first, second, durationSeconds }: LanePrintProps) {
+function LanePrint({ lane, first, second, shown }: LanePrintProps) {
   const { title, min, max, log, marks, of } = lane;
   const [a, b] = [of(first, first), of(second, first)];
   const draw: DrawMoment = useCallback(
     (context, width, height, inks, seconds) => {
-      const plane = planeOf(width, height, { min: 0, max: durationSeconds }, { min, max, log }, 0);
+      const plane = planeOf(width, height, shown, { min, max, log }, 0);
       drawAxes(context, plane, inks, marks);
       const line = ({ series, value }: typeof a) => seriesPoints(series, value);
       drawOverprint(context, plane, inks, line(a), line(b), plane.y(min));
@@ -137,7 +154,7 @@ function LanePrint({ lane, first, second, durationSeconds }: LanePrintProps) {
     },
     // The two are made of the sides and the lane.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
-    [first, second, lane, durationSeconds],
+    [first, second, lane, shown],
   );
   const canvas = useMomentCanvas(draw);
   return (

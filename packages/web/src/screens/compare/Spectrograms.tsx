@@ -1,62 +1,116 @@
-import { useQuery } from '@tanstack/react-query';
-import { useCallback } from 'react';
-import { durationOf } from '@imprint/core/reading/audio';
+import { useZoom } from '../../stores/comparedStore';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { type PointerEvent, useCallback, useMemo, useState } from 'react';
+import { formatValue } from '@imprint/core/parameters/format';
 import { SPECTROGRAM_RANGE_DB, type Spectrogram } from '@imprint/core/reading/spectra/spectrogram';
+import { ReadOut } from '../../drawing/ReadOut';
 import { inkedImage } from '../../drawing/inkedImage';
 import { toneApi } from '../../stores/threads';
 import type { Side } from './sides';
-import { BELOW_PX, HZ_MARKS, LEFT_PX, drawAxes, drawCursor, planeOf } from './plots';
+import { BELOW_PX, HZ_MARKS, drawAxes, drawCursor, drawInside, planeOf } from './plots';
+import { soundKey } from './soundKey';
+import { shareAcross } from './useDragAcross';
 import { type DrawMoment, useMomentCanvas } from './useMomentCanvas';
+import { type Stretch, placeOf, valueAt } from '../../drawing/stretch';
 
 /** A difference of so many dB is printed in full ink. */
 const FULL_DB = 24;
+const USUAL_HZ: Stretch = { min: 40, max: 16_000, log: true };
+
+interface SpectrogramsProps {
+  first: Side;
+  second: Side;
+  /** The stretch of time that is shown. */
+  shown: Stretch;
+}
 
 /** Levels over time and frequency of both, and where one is louder than the other: on one scale. */
-export function Spectrograms({ first, second }: { first: Side; second: Side }) {
+export function Spectrograms({ first, second, shown }: SpectrogramsProps) {
+  const shownHz = useZoom(({ hz }) => hz) ?? USUAL_HZ;
+  const topDb = useTop(first, second);
   const { data } = useQuery({
-    queryKey: ['spectrograms', first.audio, second.audio].map((part) => (typeof part === 'string' ? part : idOf(part))),
+    queryKey: ['spectrograms', soundKey(first.audio), soundKey(second.audio), shown, shownHz],
     queryFn: async () => {
-      const a = await toneApi().spectrogram(first.audio, undefined);
-      // At equal loudness.
-      const b = await toneApi().spectrogram(second.audio, a.topDb - (first.lufs - second.lufs));
-      return { a, b, apart: differenceOf(a, b) };
+      const [a, b] = await Promise.all(
+        [first, second].map(({ audio, lufs }) =>
+          // At equal loudness.
+          toneApi().spectrogram(audio, spanOf(shown, shownHz), topDb! - (first.lufs - lufs)),
+        ),
+      );
+      return { a, b, apart: differenceOf(a, b), time: shown };
     },
+    enabled: topDb !== undefined,
+    // What is already there is stretched until the closer look comes.
+    placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,
   });
-  const durationSeconds = durationOf(first.audio);
-  const shown = [
-    { title: 'Blue', image: data && ((inks: Inked) => inkedImage(data.a, inks.reference)) },
-    { title: 'Red', image: data && ((inks: Inked) => inkedImage(data.b, inks.patch)) },
-    {
-      title: 'Louder in blue, louder in red',
-      image:
-        data &&
-        ((inks: Inked) => inkedImage(data.apart.second, inks.patch, inkedImage(data.apart.first, inks.reference))),
-    },
-  ];
-  return shown.map(({ title, image }, i) => (
+  const images = useMemo(() => (data ? imagesOf(data) : []), [data]);
+  const covered = useMemo(
+    () => data && { time: data.time, hz: { min: data.a.minHz, max: data.a.maxHz, log: true } },
+    [data],
+  );
+  const readOut = (seconds: number, hz: number) =>
+    data &&
+    `${seconds.toFixed(3)} s, ${formatValue(Number(hz.toPrecision(3)), 'Hz')}: ${[data.a, data.b]
+      .map((picture) => levelWords(picture, data.time, seconds, hz))
+      .join(', ')}`;
+  return titles.map((title, i) => (
     <Strip
       key={title}
       title={title}
-      image={image}
-      durationSeconds={durationSeconds}
-      hasScale={i === shown.length - 1}
+      image={images[i]}
+      covered={covered}
+      shown={shown}
+      shownHz={shownHz}
+      readOut={readOut}
+      hasScale={i === titles.length - 1}
     />
   ));
 }
 
+/** Level at a place of a picture, against the loudest of the reference. */
+function levelWords({ columns, rows, minHz, maxHz, levels }: Spectrogram, time: Stretch, seconds: number, hz: number) {
+  const column = Math.floor(columns * placeOf(time, seconds));
+  const row = Math.floor(rows * placeOf({ min: minHz, max: maxHz, log: true }, hz));
+  const level = column >= 0 && column < columns && row >= 0 && row < rows ? levels[column * rows + row] : 0;
+  return level === 0 ? '–' : formatValue(Math.round(SPECTROGRAM_RANGE_DB * (level / 255 - 1)), 'dB');
+}
+
+const spanOf = (time: Stretch, hz: Stretch) => ({
+  fromSeconds: time.min,
+  toSeconds: time.max,
+  minHz: hz.min,
+  maxHz: hz.max,
+});
+
+/** The loudest level of both, so that every stretch is shown on the scale of the whole. */
+function useTop(first: Side, second: Side): number | undefined {
+  const whole = { min: 0, max: first.reading.durationSeconds };
+  const { data } = useQuery({
+    queryKey: ['loudest', soundKey(first.audio), soundKey(second.audio)],
+    queryFn: async () => (await toneApi().spectrogram(first.audio, spanOf(whole, USUAL_HZ))).topDb,
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+  return data;
+}
+
 type Inked = { reference: string; patch: string };
 
-const ids = new WeakMap<object, number>();
-let lastId = 0;
+const titles = ['Blue', 'Red', 'Louder in blue, louder in red'];
 
-/** A number for an object, so that what was made of it can be found again. */
-function idOf(thing: object): number {
-  const id = ids.get(thing) ?? ++lastId;
-  ids.set(thing, id);
-  return id;
+interface Pictures {
+  a: Spectrogram;
+  b: Spectrogram;
+  apart: { first: Spectrogram; second: Spectrogram };
 }
+
+const imagesOf = ({ a, b, apart }: Pictures): ((inks: Inked) => HTMLCanvasElement)[] => [
+  (inks) => inkedImage(a, inks.reference),
+  (inks) => inkedImage(b, inks.patch),
+  (inks) => inkedImage(apart.second, inks.patch, inkedImage(apart.first, inks.reference)),
+];
 
 /** What is louder in one and in the other. */
 function differenceOf(a: Spectrogram, b: Spectrogram): { first: Spectrogram; second: Spectrogram } {
@@ -69,55 +123,84 @@ function differenceOf(a: Spectrogram, b: Spectrogram): { first: Spectrogram; sec
 }
 
 /** Times at whole steps, a handful of them. */
-function timeMarks(durationSeconds: number): [number, string][] {
-  const step = [0.1, 0.2, 0.5, 1, 2, 5, 10, 30, 60].find((one) => durationSeconds / one <= 6) ?? 120;
-  return Array.from({ length: Math.floor(durationSeconds / step) + 1 }, (_, i) => [
-    i * step,
-    `${Number((i * step).toFixed(1))} s`,
-  ]);
+function timeMarks({ min, max }: Stretch): [number, string][] {
+  const step = [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 30].find(
+    (one) => (max - min) / one <= 6,
+  );
+  const every = step ?? 60;
+  const first = Math.ceil(min / every);
+  return Array.from({ length: Math.floor(max / every) - first + 1 }, (_, i) => {
+    const seconds = (first + i) * every;
+    return [seconds, `${Number(seconds.toFixed(3))} s`];
+  });
+}
+
+/** A few of the usual figures, or the edges where none of them is shown. */
+function hzMarks({ min, max }: Stretch): (readonly [number, string])[] {
+  const inside = HZ_MARKS.filter(([hz]) => hz > min && hz < max);
+  const few = [inside[1], inside[4], inside[7]].filter((mark) => mark !== undefined);
+  if (few.length > 1) return few;
+  return [0.15, 0.85].map((share) => {
+    const hz = valueAt({ min, max, log: true }, share);
+    return [hz, String(Math.round(hz))];
+  });
 }
 
 interface StripProps {
   title: string;
   image: ((inks: Inked) => HTMLCanvasElement) | undefined;
-  durationSeconds: number;
+  /** What the image is of. */
+  covered: { time: Stretch; hz: Stretch } | undefined;
+  shown: Stretch;
+  shownHz: Stretch;
+  readOut: (seconds: number, hz: number) => string | undefined;
   /** Whether the times stand below. */
   hasScale: boolean;
 }
 
-function Strip({ title, image, durationSeconds, hasScale }: StripProps) {
+function Strip({ title, image, covered, shown, shownHz, readOut, hasScale }: StripProps) {
   const below = hasScale ? BELOW_PX : 0;
+  const [place, setPlace] = useState<{ seconds: number; hz: number } | null>(null);
   const draw: DrawMoment = useCallback(
     (context, width, height, inks, seconds) => {
-      const plane = planeOf(
-        width,
-        height,
-        { min: 0, max: durationSeconds },
-        { min: 40, max: 16_000, log: true },
-        below,
-      );
-      if (image) context.drawImage(image(inks), LEFT_PX, 2, width - LEFT_PX - 4, height - below - 4);
-      drawAxes(
-        context,
-        plane,
-        inks,
-        [HZ_MARKS[1], HZ_MARKS[4], HZ_MARKS[7]],
-        hasScale ? timeMarks(durationSeconds) : [],
-      );
+      const plane = planeOf(width, height, shown, shownHz, below);
+      if (covered && image) {
+        const bottom = height - below - 2;
+        const up = (hz: number) => bottom - placeOf(shownHz, hz) * (bottom - 2);
+        const [left, top] = [plane.x(covered.time.min), up(covered.hz.max)];
+        drawInside(context, plane, () => {
+          context.drawImage(image(inks), left, top, plane.x(covered.time.max) - left, up(covered.hz.min) - top);
+        });
+      }
+      drawAxes(context, plane, inks, hzMarks(shownHz), hasScale ? timeMarks(shown) : []);
       drawCursor(context, plane, inks, plane.x(seconds));
     },
-    [image, durationSeconds, hasScale, below],
+    [image, covered, shown, shownHz, hasScale, below],
   );
   const canvas = useMomentCanvas(draw);
+  const follow = (event: PointerEvent<HTMLElement>) => {
+    const { top, height } = event.currentTarget.getBoundingClientRect();
+    const up = 1 - (event.clientY - top - 2) / (height - below - 4);
+    setPlace({ seconds: valueAt(shown, shareAcross(event)), hz: valueAt(shownHz, Math.min(1, Math.max(0, up))) });
+  };
+  const text = place ? readOut(place.seconds, place.hz) : undefined;
   return (
-    <div className="hairline-b relative min-h-0 grow basis-0">
+    <div
+      className="hairline-b relative min-h-0 grow basis-0"
+      onPointerMove={follow}
+      onPointerLeave={() => setPlace(null)}
+    >
       <canvas
         ref={canvas}
         className="absolute inset-0 h-full w-full"
         role="img"
         aria-label={`Spectrogram: ${title.toLowerCase()}`}
       />
-      <p className="pointer-events-none absolute top-0 right-1 bg-base-100/70 px-1 text-2xs font-bold">{title}</p>
+      {text === undefined ? (
+        <p className="pointer-events-none absolute top-0 right-1 bg-base-100/70 px-1 text-2xs font-bold">{title}</p>
+      ) : (
+        <ReadOut text={text} />
+      )}
     </div>
   );
 }

@@ -1,8 +1,8 @@
 import { toast } from 'sonner';
-import { formatValue, parseValue } from '@imprint/core/parameters/format';
+import { parseValue } from '@imprint/core/parameters/format';
 import { type Isolation, NO_ISOLATION, isolates } from '@imprint/core/reading/isolation/settings';
-import { type Heard, hear, useIsolation } from '../../stores/isolationStore';
-import { isolateCut, setIsolation } from '../../stores/cuts';
+import { HeardPart } from '../../components/HeardPart';
+import { setIsolation } from '../../stores/cuts';
 import { cutOf, readingOf, useStudyStore } from '../../stores/studyStore';
 
 const DEFAULT_BAND = { fromHz: 100, toHz: 4000 };
@@ -10,7 +10,6 @@ const DEFAULT_RANGE = { kind: 'range', fromPan: -30, toPan: 30 } as const;
 
 const places = { all: 'everything', mid: 'the middle', side: 'the sides', range: 'a range' } as const;
 const characters = { all: 'everything', tonal: 'what is tonal', percussive: 'what is percussive' } as const;
-const heardNames: Record<Heard, string> = { whole: 'Whole', kept: 'Kept', leftOut: 'Left out' };
 
 /** What of the chosen cut is kept, and both parts to listen to. The reference itself is never touched. */
 export function IsolationPanel() {
@@ -21,7 +20,7 @@ export function IsolationPanel() {
   const isolation = cut.isolation ?? NO_ISOLATION;
   const change = (changes: Partial<Isolation>) =>
     void setIsolation({ ...isolation, ...changes }).catch((error: Error) => toast.error(error.message));
-  const { band, place, character, partialsOnly, hitsDown } = isolation;
+  const { band, place, character, partialsOnly, withSub, hitsDown } = isolation;
   return (
     <section aria-label="Isolation" className="mt-6">
       <h2 className="font-bold text-soft">Keep of {cut.name}</h2>
@@ -89,6 +88,17 @@ export function IsolationPanel() {
           />
           <span className={hasNotes ? '' : 'text-soft'}>Only the partials of its notes</span>
         </label>
+        {partialsOnly && (
+          <label className="ml-5 flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              checked={withSub}
+              onChange={({ target }) => change({ withSub: target.checked })}
+            />
+            and a sub an octave under them
+          </label>
+        )}
         <label className="flex items-center gap-2">
           <input
             type="checkbox"
@@ -99,60 +109,8 @@ export function IsolationPanel() {
           Hits under the tone taken down
         </label>
       </fieldset>
-      {isolates(isolation) && <Listening />}
+      {isolates(isolation) && <HeardPart />}
     </section>
-  );
-}
-
-/** Kept and left out, with their levels. */
-function Listening() {
-  const cut = useStudyStore(cutOf);
-  const isolated = useIsolation((state) => state.isolated);
-  const heard = useIsolation((state) => state.heard);
-  const busy = useStudyStore((state) => state.work !== null);
-  if (!isolated || isolated.cutId !== cut?.id) {
-    return (
-      <button
-        type="button"
-        className="btn btn-xs btn-outline mt-3 w-full"
-        disabled={busy}
-        onClick={() => void isolateCut()}
-      >
-        Hear what is kept
-      </button>
-    );
-  }
-  const { keptDb, leftOutDb, residueDb } = isolated;
-  const level = (db: number) => (db <= -100 ? 'silent' : formatValue(db, 'dB'));
-  return (
-    <>
-      <div role="radiogroup" aria-label="What is heard" className="join mt-3 w-full">
-        {(Object.keys(heardNames) as Heard[]).map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="radio"
-            aria-checked={heard === name}
-            className={`btn btn-xs join-item grow ${heard === name ? 'btn-neutral' : 'btn-outline'}`}
-            onClick={() => hear(cut, name)}
-          >
-            {heardNames[name]}
-          </button>
-        ))}
-      </div>
-      <dl className="figures mt-2 grid grid-cols-2 gap-x-2 text-2xs text-soft">
-        <dt>Kept</dt>
-        <dd className="text-right">{level(keptDb)}</dd>
-        <dt>Left out</dt>
-        <dd className="text-right">{level(leftOutDb)}</dd>
-        {residueDb !== null && (
-          <>
-            <dt>Kept beside the notes’ partials</dt>
-            <dd className="text-right">{level(residueDb)}</dd>
-          </>
-        )}
-      </dl>
-    </>
   );
 }
 

@@ -2,11 +2,18 @@ import type { Run } from '@imprint/contract/runs';
 import { toast } from 'sonner';
 import { client } from '../../api/client';
 import { unpacked } from '../../keeping/contents';
+import { keptOf } from '../../stores/cuts';
 import { hearCandidate } from '../../stores/heardCandidate';
+import { useStudyStore } from '../../stores/studyStore';
+import { toneApi } from '../../stores/threads';
 
 async function hearBest({ id, cutIds: [cutId] }: Run): Promise<void> {
   const { best, notes } = await client.run(id);
-  if (best) hearCandidate({ id, cutId, patch: await unpacked(best), notes }, true);
+  const cut = useStudyStore.getState().cuts.find((one) => one.id === cutId);
+  if (!best || !cut) return;
+  // A search looks at the level last.
+  const patch = await toneApi().asLoudAs(await unpacked(best), notes, await keptOf(cut, () => {}));
+  hearCandidate({ id, cutId, patch, notes }, true);
 }
 
 /** Lets the best patch that a match has found so far be heard. */

@@ -1,4 +1,3 @@
-import type { ReactNode } from 'react';
 import { stages } from '@imprint/core/matching/explain/hypothesis';
 import { heldLocks } from '@imprint/core/patch/locks';
 import { structures } from '@imprint/core/matching/structure';
@@ -7,6 +6,8 @@ import { Key } from '../../components/Key';
 import { usePatchStore } from '../../stores/patchStore';
 import { QUICK_SECONDS, startRun, useRuns } from '../../stores/runs';
 import { cutOf, useStudyStore } from '../../stores/studyStore';
+import { CutScope } from './CutScope';
+import { Part, Tick } from './scopeParts';
 import { toggled, useScope } from './scopeStore';
 import { structureTitles } from './structureTitles';
 
@@ -43,23 +44,7 @@ export function ScopePanel() {
       aria-label="What is matched"
       className="hairline-r flex w-[232px] shrink-0 flex-col gap-4 overflow-y-auto p-4"
     >
-      <Part title="Cut">
-        <p className="font-bold">{cut.name}</p>
-        {others.length > 0 && (
-          <fieldset className="mt-1">
-            <legend className="text-soft">The same tone is also in</legend>
-            {others.map(({ id, name }) => (
-              <Tick
-                key={id}
-                title={name}
-                ticked={otherCutIds.includes(id)}
-                onTurn={() => useScope.setState({ otherCutIds: toggled(otherCutIds, id) })}
-              />
-            ))}
-          </fieldset>
-        )}
-        {cut.isolation && <p className="mt-1 text-soft">Only what its isolation keeps.</p>}
-      </Part>
+      <CutScope />
       <Part title="Rebuild it as">
         <select
           className="select select-sm w-full"
@@ -160,24 +145,6 @@ function NoWorker() {
       Nobody works on matches now, so one that is begun waits. <code>npm start</code> starts a worker beside the server;{' '}
       <code>npm run worker</code> starts another.
     </p>
-  );
-}
-
-function Part({ title, children }: { title: string; children: ReactNode }) {
-  return (
-    <section>
-      <h2 className="mb-1 font-bold text-soft">{title}</h2>
-      {children}
-    </section>
-  );
-}
-
-function Tick({ title, ticked, onTurn }: { title: string; ticked: boolean; onTurn: () => void }) {
-  return (
-    <label className="flex cursor-pointer items-center gap-2 py-px">
-      <input type="checkbox" className="checkbox checkbox-xs" checked={ticked} onChange={onTurn} />
-      {title}
-    </label>
   );
 }
 
