@@ -95,7 +95,7 @@ export function fitSources(levelsDb: readonly number[]): PlainSources | undefine
     const isLeak = heard[i] < Math.max(heard[i - 1] ?? -Infinity, heard[i + 1] ?? -Infinity) - LEAK_DB;
     return isLeak ? floor : Math.max(floor, 10 ** (heard[i] / 10));
   });
-  const weights = powers.map((p, i) => (0.15 + Math.sqrt(p)) / (i + 1) ** 0.3);
+  const weights = powers.map((p, i) => weightOf(p, i));
   const { atoms, few, filters, coarse } = dictionaryOf(count);
   const bestOf = (chosen: readonly Atom[], among: readonly Filter[]) =>
     among.map((filter) => fitGains(powers, weights, chosen, filter)).reduce((a, b) => (b.cost < a.cost ? b : a));
@@ -253,11 +253,12 @@ function fitGains(powers: Float64Array, weights: Float64Array, atoms: readonly A
   const count = powers.length;
   const floor = 10 ** (FLOOR_DB / 10);
   const gains = new Float64Array(atoms.length);
+  const filtered = atoms.map((atom) => atom.powers.map((p, i) => p * filter.powers[i]));
   // Each begins at what it would need for the strongest of its own partials.
-  atoms.forEach((atom, k) => {
+  filtered.forEach((own, k) => {
     let least = Infinity;
     for (let i = 0; i < count; i++) {
-      const p = atom.powers[i] * filter.powers[i];
+      const p = own[i];
       if (p > 1e-3) least = Math.min(least, (powers[i] / p) * (1 + i));
     }
     gains[k] = Number.isFinite(least) ? least : 1e-6;
@@ -267,14 +268,14 @@ function fitGains(powers: Float64Array, weights: Float64Array, atoms: readonly A
   for (let update = atoms.length > 1 ? 0 : UPDATES - 2; update < UPDATES; update++) {
     model.fill(floor);
     for (let k = 0; k < atoms.length; k++) {
-      const own = atoms[k].powers;
-      for (let i = 0; i < count; i++) model[i] += gains[k] * own[i] * filter.powers[i];
+      const own = filtered[k];
+      for (let i = 0; i < count; i++) model[i] += gains[k] * own[i];
     }
     for (let k = 0; k < atoms.length; k++) {
-      const own = atoms[k].powers;
+      const own = filtered[k];
       let [up, down] = [0, 0];
       for (let i = 0; i < count; i++) {
-        const p = weights[i] * own[i] * filter.powers[i];
+        const p = weights[i] * own[i];
         up += (p * powers[i]) / (model[i] * model[i]);
         down += p / model[i];
       }
@@ -332,6 +333,11 @@ function mixed(atoms: readonly Atom[], gains: Float64Array, filter: Filter): Exp
   };
 }
 
+const FALL = Float64Array.from({ length: MOST_PARTIALS }, (_, i) => (i + 1) ** -0.3);
+
+/** How much a partial counts: soft ones and high ones less. */
+const weightOf = (power: number, i: number) => (0.15 + Math.sqrt(power)) * FALL[i];
+
 /** What partials of two parts at one place make of each other counts so much of what cannot be. */
 const PHASE_SHARE = 0.25;
 
@@ -343,7 +349,7 @@ function deviationDb(powers: Float64Array, weights: Float64Array, { mean, least,
     const within = Math.abs((10 / Math.LN10) * Math.log(powers[i] / mean[i])) - decibels;
     const off = Math.min(MOST_DEVIATION_DB, decibels + PHASE_SHARE * within);
     // What either has counts.
-    const weight = Math.max(weights[i], (0.15 + Math.sqrt(Math.min(4, mean[i]))) / (i + 1) ** 0.3);
+    const weight = Math.max(weights[i], weightOf(Math.min(4, mean[i]), i));
     sum += weight * off * off;
     all += weight;
   }

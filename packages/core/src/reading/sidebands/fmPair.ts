@@ -103,7 +103,10 @@ export function findFmPair(
   let best: FmPair | undefined;
   for (const { carrierHz, modulatorHz } of shortlist) {
     const refined = refine(lines, carrierHz, modulatorHz, resolutionHz);
-    const pair = fitPair(signal, sampleRateHz, refined, lines, resolutionHz, [fromSeconds, toSeconds]);
+    const outside = unnamedShare(lines, refined, resolutionHz);
+    // Less than that cannot be left, however well the levels fit.
+    if (outside >= (best?.unexplained ?? MOST_UNEXPLAINED)) continue;
+    const pair = fitPair(signal, sampleRateHz, { ...refined, outside }, resolutionHz, [fromSeconds, toSeconds]);
     if (pair && (!best || pair.unexplained < best.unexplained)) best = pair;
   }
   return best && best.unexplained < MOST_UNEXPLAINED ? best : undefined;
@@ -182,8 +185,7 @@ function refine(lines: readonly Line[], carrierHz: number, modulatorHz: number, 
 function fitPair(
   signal: Float64Array,
   sampleRateHz: number,
-  { carrierHz, modulatorHz }: { carrierHz: number; modulatorHz: number },
-  lines: readonly Line[],
+  { carrierHz, modulatorHz, outside }: { carrierHz: number; modulatorHz: number; outside: number },
   resolutionHz: number,
   [fromSeconds, toSeconds]: readonly [number, number],
 ): FmPair | undefined {
@@ -213,7 +215,6 @@ function fitPair(
   }
   const found = best!;
   if (median(found.index) < 0.15) return undefined;
-  const outside = unnamedShare(lines, carrierHz, modulatorHz, resolutionHz);
   return {
     carrierHz,
     ratio: modulatorHz / carrierHz,
@@ -233,7 +234,11 @@ function closest(places: readonly number[], usable: readonly boolean[]): number 
 }
 
 /** Share of the power of lines that are no sidebands of the pair. */
-function unnamedShare(lines: readonly Line[], carrierHz: number, modulatorHz: number, resolutionHz: number): number {
+function unnamedShare(
+  lines: readonly Line[],
+  { carrierHz, modulatorHz }: { carrierHz: number; modulatorHz: number },
+  resolutionHz: number,
+): number {
   let [all, outside] = [0, 0];
   for (const { hz, levelDb } of lines) {
     const power = 10 ** (levelDb / 10);
@@ -253,21 +258,22 @@ function levelsAt(
   usable: readonly boolean[],
 ): Float64Array {
   const from = Math.round(startSeconds * sampleRateHz);
-  const window = hann(Math.round(lengthSeconds * sampleRateHz));
-  return Float64Array.from(places, (hz, k) => {
-    if (!usable[k]) return 0;
-    let [re, im] = [0, 0];
-    const omega = (2 * Math.PI * hz) / sampleRateHz;
-    const [stepRe, stepIm] = [Math.cos(omega), Math.sin(omega)];
-    let [turnRe, turnIm] = [1, 0];
-    for (let i = 0; i < window.length; i++) {
-      const x = (signal[from + i] ?? 0) * window[i];
-      re += x * turnRe;
-      im -= x * turnIm;
-      [turnRe, turnIm] = [turnRe * stepRe - turnIm * stepIm, turnRe * stepIm + turnIm * stepRe];
-    }
-    return (4 * Math.hypot(re, im)) / window.length;
-  });
+  const frame = hann(Math.round(lengthSeconds * sampleRateHz)).map((w, i) => w * (signal[from + i] ?? 0));
+  return Float64Array.from(places, (hz, k) =>
+    usable[k] ? (4 * magnitudeAt(frame, (2 * Math.PI * hz) / sampleRateHz)) / frame.length : 0,
+  );
+}
+
+/** Magnitude of the Fourier transform at one frequency, in radians a sample (Goertzel 1958). */
+function magnitudeAt(frame: Float64Array, omega: number): number {
+  const twice = 2 * Math.cos(omega);
+  let [last, before] = [0, 0];
+  for (let i = 0; i < frame.length; i++) {
+    const next = frame[i] + twice * last - before;
+    before = last;
+    last = next;
+  }
+  return Math.sqrt(Math.max(0, last * last + before * before - twice * last * before));
 }
 
 /** The index whose sidebands are most like the levels, with the share of their power that it leaves. */
