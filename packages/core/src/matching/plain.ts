@@ -75,7 +75,8 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const chosen = run.isLocked('filter-1')
     ? { ...refined, why: [] }
     : await run.staged('choices', () => chooseSlope(refined, all, judge, share));
-  const heard = await run.fine.distance(chosen.patch);
+  // To hear the top octave takes time of its own.
+  const heard = (await run.isOver()) ? chosen.distance : await run.fine.distance(chosen.patch);
   const isBlind = heard > chosen.distance + TOP_MATTERS_JND;
   const listening = isBlind ? run.fine : judge;
   const open = { ...chosen, distance: isBlind ? heard : chosen.distance, hypotheses };
@@ -85,7 +86,8 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const left = [...kept, ...run.acrossKeys(pruned.patch)].filter(run.isFree);
   const polished = await polish(pruned, left, run, listening);
   const hasTime = !(await run.isOver());
-  const rounded = await run.staged('rounding', () => roundPatch(polished, left, run.fine, hasTime));
+  const rounding = hasTime ? run.fine : listening;
+  const rounded = await run.staged('rounding', () => roundPatch(polished, left, rounding, hasTime));
   return { ...rounded, why: [...reasonsOf(pruned), ...chosen.why], freedoms: left };
 }
 
@@ -210,7 +212,7 @@ async function polish(start: Refined, freedoms: readonly Freedom[], run: Run, ju
   const near = await run.staged('polish', () =>
     refine(start, small, judge, { ...limits, maxRenders: Math.round(left / (judge === fine ? 3 : 2)) }),
   );
-  if (judge === fine) return near;
+  if (judge === fine || (await run.isOver())) return near;
   return run.staged('top octave', async () => {
     const heard = { patch: near.patch, distance: await fine.distance(near.patch) };
     return refine(heard, small, fine, { ...limits, maxRenders: Math.round(left / 4) });

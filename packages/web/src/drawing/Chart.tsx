@@ -32,23 +32,35 @@ export function Chart({
   className?: string;
 }) {
   const box = useRef<HTMLDivElement>(null);
+  const chart = useRef<echarts.ECharts | null>(null);
   const theme = useSettings((settings) => settings.theme);
   useEffect(() => {
-    const chart = echarts.init(box.current!);
-    const frame = requestAnimationFrame(() =>
-      chart.setOption({
-        animation: false,
-        aria: { enabled: true, label: { description: label } },
-        ...option(currentInks()),
-      }),
-    );
-    const observer = new ResizeObserver(() => chart.resize());
+    const made = echarts.init(box.current!);
+    chart.current = made;
+    // It is told of its size at first, too, which it knows.
+    const observer = new ResizeObserver(() => {
+      const { clientWidth, clientHeight } = made.getDom();
+      if (made.getWidth() !== clientWidth || made.getHeight() !== clientHeight) made.resize();
+    });
     observer.observe(box.current!);
     return () => {
-      cancelAnimationFrame(frame);
       observer.disconnect();
-      chart.dispose();
+      made.dispose();
+      chart.current = null;
     };
+  }, []);
+  useEffect(() => {
+    const frame = requestAnimationFrame(() =>
+      chart.current?.setOption(
+        {
+          animation: false,
+          aria: { enabled: true, label: { description: label } },
+          ...option(currentInks()),
+        },
+        { notMerge: true },
+      ),
+    );
+    return () => cancelAnimationFrame(frame);
   }, [option, label, theme]);
   return <div ref={box} className={className} role="img" aria-label={label} />;
 }

@@ -3,7 +3,7 @@ const DEFAULT_RENDERS = 800;
 /** However much time there is: more than this no search has used. */
 const MOST_RENDERS = 8000;
 /** What is taken away, rounded and compared at the end takes as long as so many, but not more of the time. */
-const CLOSING_RENDERS = 40;
+const CLOSING_RENDERS = 30;
 const CLOSING_SHARE = 0.4;
 /** A search that stages can share at all. */
 const LEAST_RENDERS = 60;

@@ -26,7 +26,7 @@ export async function refine(
   { maxRenders, random, isCancelled }: Limits,
 ): Promise<Refined> {
   const space = parameterSpace(start.patch, freedoms);
-  if (space.freedoms.length === 0 || maxRenders < 4) return start;
+  if (space.freedoms.length === 0 || maxRenders < 4 || (await isCancelled())) return start;
   const { best, cost } = await cmaEs((points) => judge.distances(points.map(space.at)), {
     start: space.pointOf(start.patch),
     steps: space.steps,
