@@ -1,5 +1,5 @@
 import { BarChart, CustomChart, LineChart } from 'echarts/charts';
-import { AriaComponent, GridComponent, TooltipComponent } from 'echarts/components';
+import { GridComponent, TooltipComponent } from 'echarts/components';
 import * as echarts from 'echarts/core';
 import { LabelLayout } from 'echarts/features';
 import { CanvasRenderer } from 'echarts/renderers';
@@ -8,16 +8,7 @@ import { useEffect, useRef } from 'react';
 import { useSettings } from '../app/settings';
 import { type Inks, currentInks } from './inks';
 
-echarts.use([
-  BarChart,
-  LineChart,
-  CustomChart,
-  GridComponent,
-  TooltipComponent,
-  AriaComponent,
-  LabelLayout,
-  CanvasRenderer,
-]);
+echarts.use([BarChart, LineChart, CustomChart, GridComponent, TooltipComponent, LabelLayout, CanvasRenderer]);
 
 /**
  * An ECharts chart in the inks of the theme. `option` is a function, so that a change of theme draws it anew.
@@ -51,16 +42,9 @@ export function Chart({
   }, []);
   useEffect(() => {
     const frame = requestAnimationFrame(() =>
-      chart.current?.setOption(
-        {
-          animation: false,
-          aria: { enabled: true, label: { description: label } },
-          ...option(currentInks()),
-        },
-        { notMerge: true },
-      ),
+      chart.current?.setOption({ animation: false, ...option(currentInks()) }, { notMerge: true }),
     );
     return () => cancelAnimationFrame(frame);
-  }, [option, label, theme]);
+  }, [option, theme]);
   return <div ref={box} className={className} role="img" aria-label={label} />;
 }

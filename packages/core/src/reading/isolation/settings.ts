@@ -29,7 +29,7 @@ export const isolationSchema = z.object({
   /** Only the partials of the notes that were found. */
   partialsOnly: z.boolean(),
   /** With the partials, what sounds an octave under each note, too: a sub is of no note of its own. */
-  withSub: z.boolean().default(false),
+  withSub: z.boolean().optional(),
   /** Hits that are no note's own onset are taken down to what sounds around them. */
   hitsDown: z.boolean(),
 });

@@ -79,7 +79,7 @@ export function suggestIsolation(cut: Audio, reading: Reading): SuggestedIsolati
   };
 }
 
-/** Where the others are only on the sides, the middle; else the partials, which takes a tone's own noise away. */
+/** The middle, where the others are only on the sides; else the partials, which takes a tone's noise away. */
 function keptApart(found: Beside, reading: Reading): Partial<Isolation> {
   if (found.notes > 0 && found.notesAside > MOSTLY * found.notes && found.ownAside < (1 - MOSTLY) * found.own)
     return { place: { kind: 'mid' } };

@@ -10,10 +10,10 @@ import type { Side } from './sides';
 import { DraggedStretch } from './DraggedStretch';
 import { PartialsOverTime } from './PartialsOverTime';
 import { Spectrograms } from './Spectrograms';
-import { drawAxes, drawCursor, drawOverprint, planeOf } from './plots';
-import { shareAcross, useDragAcross } from './useDragAcross';
-import { type DrawMoment, useMomentCanvas } from './useMomentCanvas';
-import { type Stretch, stretchBetween, valueAt } from '../../drawing/stretch';
+import { drawAxes, drawOverprint, planeOf } from './plots';
+import { leftOf, shareAcross, useDragAcross } from './useDragAcross';
+import { type DrawStill, useStillCanvas } from './useMomentCanvas';
+import { type Stretch, placeOf, stretchBetween, valueAt } from '../../drawing/stretch';
 
 interface Sides {
   first: Side;
@@ -131,8 +131,25 @@ export function OverTime({ first, second }: Sides) {
       ))}
       <PartialsOverTime first={first} second={second} shown={shown} />
       <Spectrograms first={first} second={second} shown={shown} />
+      <Cursor shown={shown} />
       <DraggedStretch dragged={dragged} />
     </div>
+  );
+}
+
+/** The moment that is looked at, over all lanes: they need not be drawn again for it. */
+function Cursor({ shown }: { shown: Stretch }) {
+  const share = placeOf(
+    shown,
+    useMoment(({ seconds }) => seconds),
+  );
+  if (share < 0 || share > 1) return null;
+  return (
+    <span
+      aria-hidden
+      className="pointer-events-none absolute inset-y-0 w-px bg-base-content"
+      style={{ left: leftOf(share) }}
+    />
   );
 }
 
@@ -144,19 +161,18 @@ interface LanePrintProps extends Sides {
 function LanePrint({ lane, first, second, shown }: LanePrintProps) {
   const { title, min, max, log, marks, of } = lane;
   const [a, b] = [of(first, first), of(second, first)];
-  const draw: DrawMoment = useCallback(
-    (context, width, height, inks, seconds) => {
+  const draw: DrawStill = useCallback(
+    (context, width, height, inks) => {
       const plane = planeOf(width, height, shown, { min, max, log }, 0);
       drawAxes(context, plane, inks, marks);
       const line = ({ series, value }: typeof a) => seriesPoints(series, value);
       drawOverprint(context, plane, inks, line(a), line(b), plane.y(min));
-      drawCursor(context, plane, inks, plane.x(seconds));
     },
     // The two are made of the sides and the lane.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
     [first, second, lane, shown],
   );
-  const canvas = useMomentCanvas(draw);
+  const canvas = useStillCanvas(draw);
   return (
     <div className="hairline-b relative min-h-0 grow basis-0">
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" role="img" aria-label={`${title} over time`} />

@@ -2,10 +2,10 @@ import { useZoom } from '../../stores/comparedStore';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback } from 'react';
 import { toneApi } from '../../stores/threads';
-import { drawCursor, drawOverprint, planeOf } from './plots';
+import { drawOverprint, planeOf } from './plots';
 import type { Side } from './sides';
 import { soundKey } from './soundKey';
-import { type DrawMoment, useMomentCanvas } from './useMomentCanvas';
+import { type DrawStill, useStillCanvas } from './useMomentCanvas';
 import { type Stretch } from '../../drawing/stretch';
 
 interface PartialsOverTimeProps {
@@ -22,19 +22,21 @@ const RANGE_DB = 50;
 
 /** How loud each partial is over time, of both: one line of hills above another, the lowest at the bottom. */
 export function PartialsOverTime({ first, second, shown }: PartialsOverTimeProps) {
-  const f0Hz = first.reading.traits.pitch.f0Hz;
+  // Both along one pitch, so that the same partials lie on one another.
+  const { reading } = [first, second].find((side) => side.reading.traits.pitch.f0Hz !== null) ?? first;
+  const { f0Hz } = reading.traits.pitch;
   const hz = useZoom((zoom) => zoom.hz);
   const lift = first.lufs - second.lufs;
   const { data } = useQuery({
     queryKey: ['partialsOverTime', soundKey(first.audio), soundKey(second.audio)],
     queryFn: () =>
-      Promise.all([first, second].map(({ audio, reading }) => toneApi().partialsOverTime(audio, reading, MOST))),
+      Promise.all([first, second].map(({ audio }) => toneApi().partialsOverTime(audio, reading, MOST))),
     staleTime: Infinity,
     gcTime: 30_000,
   });
   const from = hz && f0Hz ? Math.min(MOST - 1, Math.max(1, Math.round(hz.min / f0Hz))) : 1;
-  const draw: DrawMoment = useCallback(
-    (context, width, height, inks, seconds) => {
+  const draw: DrawStill = useCallback(
+    (context, width, height, inks) => {
       if (!data) return;
       const [a, b] = data;
       const count = Math.min(SHOWN, Math.max(a.levelsDb.length, b.levelsDb.length) - from + 1);
@@ -59,12 +61,10 @@ export function PartialsOverTime({ first, second, shown }: PartialsOverTimeProps
         context.textAlign = 'right';
         context.fillText(String(from + i), 44, base - 1);
       }
-      const all = planeOf(width, height, shown, { min: 0, max: 1 }, 0);
-      drawCursor(context, all, inks, all.x(seconds));
     },
     [data, shown, from, lift],
   );
-  const canvas = useMomentCanvas(draw);
+  const canvas = useStillCanvas(draw);
   return (
     <div className="hairline-b relative min-h-0 grow-[2] basis-0">
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" role="img" aria-label="Partials over time" />

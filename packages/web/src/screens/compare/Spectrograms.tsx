@@ -7,10 +7,10 @@ import { ReadOut } from '../../drawing/ReadOut';
 import { inkedImage } from '../../drawing/inkedImage';
 import { toneApi } from '../../stores/threads';
 import type { Side } from './sides';
-import { BELOW_PX, HZ_MARKS, drawAxes, drawCursor, drawInside, planeOf } from './plots';
+import { BELOW_PX, HZ_MARKS, drawAxes, drawInside, planeOf } from './plots';
 import { soundKey } from './soundKey';
 import { shareAcross } from './useDragAcross';
-import { type DrawMoment, useMomentCanvas } from './useMomentCanvas';
+import { type DrawStill, useStillCanvas } from './useMomentCanvas';
 import { type Stretch, placeOf, valueAt } from '../../drawing/stretch';
 
 /** A difference of so many dB is printed in full ink. */
@@ -161,8 +161,8 @@ interface StripProps {
 function Strip({ title, image, covered, shown, shownHz, readOut, hasScale }: StripProps) {
   const below = hasScale ? BELOW_PX : 0;
   const [place, setPlace] = useState<{ seconds: number; hz: number } | null>(null);
-  const draw: DrawMoment = useCallback(
-    (context, width, height, inks, seconds) => {
+  const draw: DrawStill = useCallback(
+    (context, width, height, inks) => {
       const plane = planeOf(width, height, shown, shownHz, below);
       if (covered && image) {
         const bottom = height - below - 2;
@@ -173,11 +173,10 @@ function Strip({ title, image, covered, shown, shownHz, readOut, hasScale }: Str
         });
       }
       drawAxes(context, plane, inks, hzMarks(shownHz), hasScale ? timeMarks(shown) : []);
-      drawCursor(context, plane, inks, plane.x(seconds));
     },
     [image, covered, shown, shownHz, hasScale, below],
   );
-  const canvas = useMomentCanvas(draw);
+  const canvas = useStillCanvas(draw);
   const follow = (event: PointerEvent<HTMLElement>) => {
     const { top, height } = event.currentTarget.getBoundingClientRect();
     const up = 1 - (event.clientY - top - 2) / (height - below - 4);

@@ -120,17 +120,6 @@ function runsOf(line: Line): [number, number][][] {
   return runs.filter((run) => run.length > 1);
 }
 
-/** Where the moment is that is looked at. */
-export function drawCursor(context: CanvasRenderingContext2D, plane: Plane, inks: Inks, x: number): void {
-  if (!isInside(plane, x)) return;
-  context.strokeStyle = inks.ink;
-  context.lineWidth = 1;
-  context.beginPath();
-  context.moveTo(Math.round(x) + 0.5, 0);
-  context.lineTo(Math.round(x) + 0.5, plane.height);
-  context.stroke();
-}
-
 export const HZ_MARKS: Marks = [
   [50, '50'],
   [100, '100'],

@@ -10,6 +10,9 @@ export function shareAcross({ currentTarget, clientX }: PointerEvent<HTMLElement
   return Math.min(1, Math.max(0, (clientX - left - LEFT_PX) / (width - LEFT_PX - RIGHT_PX)));
 }
 
+/** Where a share of a picture stands, in CSS. */
+export const leftOf = (share: number) => `calc(${LEFT_PX}px + ${share} * (100% - ${LEFT_PX + RIGHT_PX}px))`;
+
 /** Shares of the width between which the pointer was dragged. */
 export interface Dragged {
   from: number;

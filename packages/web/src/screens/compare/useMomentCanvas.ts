@@ -3,19 +3,23 @@ import { useSettings } from '../../app/settings';
 import { type Inks, currentInks } from '../../drawing/inks';
 import { useMoment } from '../../stores/comparedStore';
 
-export type DrawMoment = (
-  context: CanvasRenderingContext2D,
-  width: number,
-  height: number,
-  inks: Inks,
-  seconds: number,
-) => void;
+type Draw = (context: CanvasRenderingContext2D, width: number, height: number, inks: Inks) => void;
+
+/** Draws what is the same at every moment. */
+export type DrawStill = Draw;
+
+export type DrawMoment = (...of: [...Parameters<Draw>, seconds: number]) => void;
+
+/** A canvas that is drawn anew once its size, its inks or what it shows change. */
+export const useStillCanvas = (draw: DrawStill) => useDrawn(draw, false);
 
 /**
  * A canvas that follows the moment that is looked at: drawn once a frame at most, past React, so that it
  * keeps up with a pointer.
  */
-export function useMomentCanvas(draw: DrawMoment) {
+export const useMomentCanvas = (draw: DrawMoment) => useDrawn(draw, true);
+
+function useDrawn(draw: DrawMoment, followsMoment: boolean) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useSettings((settings) => settings.theme);
   useEffect(() => {
@@ -39,12 +43,12 @@ export function useMomentCanvas(draw: DrawMoment) {
     soon();
     const observer = new ResizeObserver(soon);
     observer.observe(element);
-    const stop = useMoment.subscribe(soon);
+    const stop = followsMoment ? useMoment.subscribe(soon) : undefined;
     return () => {
-      stop();
+      stop?.();
       observer.disconnect();
       cancelAnimationFrame(frame);
     };
-  }, [draw, theme]);
+  }, [draw, followsMoment, theme]);
   return canvas;
 }

@@ -93,7 +93,7 @@ export function IsolationPanel() {
             <input
               type="checkbox"
               className="checkbox checkbox-xs"
-              checked={withSub}
+              checked={withSub ?? false}
               onChange={({ target }) => change({ withSub: target.checked })}
             />
             and a sub an octave under them
