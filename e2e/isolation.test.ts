@@ -79,6 +79,27 @@ describe('A plucked line under drums', () => {
     await page.getByText(/^\d+ notes/).waitFor();
   });
 
+  it('is suggested to be matched without the hits, which can be heard', async () => {
+    await page.keyboard.press('4');
+    await page.getByText(/^Beside the tone there are hits, \d+ dB under it/).waitFor();
+    await page.getByRole('button', { name: 'Match the tone alone' }).click();
+    await page.getByText('Only what its isolation keeps is matched.').waitFor();
+    const heard: number[] = [];
+    for (const name of ['Kept', 'Left out']) {
+      await page.getByRole('radio', { name }).click();
+      const { channels } = await recorded(page, async () => {
+        await page.keyboard.press('Space');
+        await heardFor(page, 1.5);
+        await page.keyboard.press('Space');
+      });
+      heard.push(highPower(channels[0]));
+    }
+    expect(heard[1]).toBeGreaterThan(2 * heard[0]);
+    await page.getByRole('button', { name: 'Match all of it' }).click();
+    await page.getByText('Only what its isolation keeps is matched.').waitFor({ state: 'detached' });
+    await page.keyboard.press('1');
+  });
+
   it('has beats that are halved, nudged and tapped by hand, and stay so', async () => {
     const tempo = page.getByRole('button', { name: /BPM$|no sure tempo/ });
     const beats = page.getByTestId('beats').locator('span');

@@ -139,6 +139,17 @@ describe('Comparing', () => {
     const shown = await picture.screenshot();
     for (let i = 0; i < 9; i++) await press('Shift+ArrowRight');
     await until(async () => !(await picture.screenshot()).equals(shown));
+    // A step nearer: of the time, then of the frequencies, about what is looked at.
+    await press('+');
+    const spectrum = page.getByRole('slider', { name: 'Spectrum' });
+    const lowest = Number(await spectrum.getAttribute('aria-valuemin'));
+    await spectrum.focus();
+    await press('Shift+ArrowRight');
+    expect(await spectrum.getAttribute('aria-valuetext')).toMatch(/Hz: −\d.* dB, −\d.* dB$/);
+    await press('+');
+    await until(async () => Number(await spectrum.getAttribute('aria-valuemin')) > lowest);
+    await press('q');
+    await until(async () => Number(await spectrum.getAttribute('aria-valuemin')) === lowest);
     await page.getByLabel('Printed in red').selectOption({ index: 2 });
     await page.getByRole('img', { name: 'Partials at the moment' }).waitFor();
     expect(await faults()).toEqual([]);

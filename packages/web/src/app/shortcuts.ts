@@ -15,9 +15,14 @@ export const shortcuts = {
   theme: { keys: 't', shown: 'T', what: 'Paper or night', where: 'Everywhere' },
   help: { keys: 'shift+?,?', shown: '?', what: 'This list', where: 'Everywhere' },
   step: { keys: '1,2,3,4,5,6', shown: '1 … 6', what: 'Go to a step', where: 'Everywhere' },
-  zoomIn: { keys: 'equal,add', shown: '+', what: 'Zoom in', where: 'Listen, Compare' },
+  zoomIn: { keys: 'equal,shift+equal,add', shown: '+', what: 'Zoom in', where: 'Listen, Compare' },
   zoomOut: { keys: 'minus,subtract', shown: '−', what: 'Zoom out', where: 'Listen, Compare' },
-  zoomCut: { keys: 'q', shown: 'Q', what: 'Show the chosen cut, again for the whole file; on Compare the whole', where: 'Listen, Compare' },
+  zoomCut: {
+    keys: 'q',
+    shown: 'Q',
+    what: 'Show the chosen cut, again for the whole file; on Compare the whole',
+    where: 'Listen, Compare',
+  },
   addCut: { keys: 'a', shown: 'A', what: 'Cut two seconds from the cursor on', where: 'Listen' },
   deleteCut: { keys: 'delete', shown: 'Delete', what: 'Delete the chosen cut', where: 'Listen' },
   earlier: { keys: 'left', shown: '←', what: 'Cursor to the onset before', where: 'Listen' },
@@ -59,7 +64,9 @@ export const shortcuts = {
  * input or by chance.
  */
 export const isCharacterKey = (keys: string): boolean =>
-  keys.split(',').every((key) => key.length === 1 || ['equal', 'add', 'minus', 'subtract', 'shift+?'].includes(key));
+  keys
+    .split(',')
+    .every((key) => key.length === 1 || ['equal', 'shift+equal', 'add', 'minus', 'subtract', 'shift+?'].includes(key));
 
 export type ShortcutName = keyof typeof shortcuts;
 

@@ -16,6 +16,8 @@ function Page() {
       <button type="button">Press</button>
       <a href="/elsewhere">Go</a>
       <input aria-label="Name" />
+      <div role="slider" aria-label="Ruler" />
+      <div role="slider" aria-label="Picture" data-kind="picture" />
     </>
   );
 }
@@ -45,6 +47,13 @@ it('Space plays, but belongs to a button that has the focus', () => {
 it('nothing is a shortcut while something is typed', () => {
   press(screen.getByLabelText('Name'), 'f', 'KeyF');
   expect(done).not.toHaveBeenCalled();
+});
+
+it('a value is typed on a ruler, not on a picture', () => {
+  press(screen.getByLabelText('Ruler'), '2', 'Digit2');
+  expect(done).not.toHaveBeenCalled();
+  press(screen.getByLabelText('Picture'), '2', 'Digit2');
+  expect(done).toHaveBeenLastCalledWith('2');
 });
 
 it('keys that write a character can be switched off, the others go on', () => {

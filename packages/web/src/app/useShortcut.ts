@@ -27,7 +27,8 @@ const BEGINS_A_VALUE = /^[0-9.,+−-]$/;
  * ticked.
  */
 function belongsToControl(key: string, target: HTMLElement): boolean {
-  if (target.role === 'slider') return RULER_KEYS.has(key) || BEGINS_A_VALUE.test(key);
+  if (target.role === 'slider')
+    return RULER_KEYS.has(key) || (target.dataset.kind !== 'picture' && BEGINS_A_VALUE.test(key));
   if (target instanceof HTMLInputElement && target.type === 'checkbox') return key === ' ';
   // A link is followed by Enter alone.
   if (target instanceof HTMLAnchorElement) return key === 'Enter';

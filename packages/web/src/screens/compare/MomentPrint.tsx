@@ -50,6 +50,7 @@ export function MomentPrint({ title, draw, across, zooms, readOut, grow }: Momen
   return (
     <div
       role="slider"
+      data-kind="picture"
       tabIndex={0}
       aria-label={title}
       aria-valuemin={across.min}

@@ -107,6 +107,7 @@ export function OverTime({ first, second }: Sides) {
   return (
     <div
       role="slider"
+      data-kind="picture"
       tabIndex={0}
       aria-label="Moment of the note"
       aria-valuemin={0}

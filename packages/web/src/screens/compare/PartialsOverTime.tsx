@@ -1,12 +1,12 @@
-import { useZoom } from '../../stores/comparedStore';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback } from 'react';
+import type { Stretch } from '../../drawing/stretch';
+import { useZoom } from '../../stores/comparedStore';
 import { toneApi } from '../../stores/threads';
 import { drawOverprint, planeOf } from './plots';
 import type { Side } from './sides';
 import { soundKey } from './soundKey';
 import { type DrawStill, useStillCanvas } from './useMomentCanvas';
-import { type Stretch } from '../../drawing/stretch';
 
 interface PartialsOverTimeProps {
   first: Side;
@@ -29,8 +29,7 @@ export function PartialsOverTime({ first, second, shown }: PartialsOverTimeProps
   const lift = first.lufs - second.lufs;
   const { data } = useQuery({
     queryKey: ['partialsOverTime', soundKey(first.audio), soundKey(second.audio)],
-    queryFn: () =>
-      Promise.all([first, second].map(({ audio }) => toneApi().partialsOverTime(audio, reading, MOST))),
+    queryFn: () => Promise.all([first, second].map(({ audio }) => toneApi().partialsOverTime(audio, reading, MOST))),
     staleTime: Infinity,
     gcTime: 30_000,
   });

@@ -14,7 +14,6 @@ const characters = { all: 'everything', tonal: 'what is tonal', percussive: 'wha
 /** What of the chosen cut is kept, and both parts to listen to. The reference itself is never touched. */
 export function IsolationPanel() {
   const cut = useStudyStore(cutOf);
-  const busy = useStudyStore((state) => state.work !== null);
   const hasNotes = useStudyStore((state) => (cutOf(state)?.notes ?? readingOf(state)?.notes ?? []).length > 0);
   if (!cut) return null;
   const isolation = cut.isolation ?? NO_ISOLATION;
@@ -24,7 +23,8 @@ export function IsolationPanel() {
   return (
     <section aria-label="Isolation" className="mt-6">
       <h2 className="font-bold text-soft">Keep of {cut.name}</h2>
-      <fieldset disabled={busy} className="mt-2 space-y-[6px]">
+      {/* Never disabled: what loses the focus while a value is typed would give Enter to the page. */}
+      <div className="mt-2 space-y-[6px]">
         <div className="flex items-center justify-between gap-2">
           <label className="flex items-center gap-2">
             <input
@@ -108,7 +108,7 @@ export function IsolationPanel() {
           />
           Hits under the tone taken down
         </label>
-      </fieldset>
+      </div>
       {isolates(isolation) && <HeardPart />}
     </section>
   );
