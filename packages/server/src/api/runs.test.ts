@@ -74,6 +74,20 @@ describe('Without a worker', () => {
     expect((await api.call('GET', `/runs/${id}`)).status).toBe(404);
   });
 
+  it('one study that asks for much does not keep another waiting', async () => {
+    const [much, little] = [await newCut(220), await newCut(330)];
+    const ids: string[] = [];
+    for (const { studyId, cutId } of [much, much, much, little, much, little])
+      ids.push(run((await begin(studyId, cutId)).body).id);
+    // In the order in which the queue hands them out.
+    const jobs = (await api.rows(
+      `SELECT key FROM graphile_worker.jobs WHERE key IN (${ids.map((id) => `'${id}'`).join()})
+       ORDER BY priority, run_at, id`,
+    )) as { key: string }[];
+    expect(jobs.map(({ key }) => ids.indexOf(key))).toEqual([0, 3, 1, 5, 2, 4]);
+    for (const id of ids) await api.call('POST', `/runs/${id}/end`);
+  });
+
   it.each([
     ['no cut', { cutIds: [] }, 400],
     ['a cut that is nowhere', { cutIds: [nowhere] }, 404],
