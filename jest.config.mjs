@@ -42,8 +42,11 @@ const shared = {
   rootDir: '.',
 };
 
-/** Tests in the browser that measure times, memory or sound as it is played. */
-const timed = ['buildTones', 'demoJob', 'longFile', 'openAndClose'];
+/** Tests in the browser that record sound as it is played: a page each, and no more at once than processors. */
+const sounding = ['buildTones', 'demoJob'];
+/** Tests in the browser that measure times or memory. */
+const timed = ['longFile', 'openAndClose'];
+const oneOf = (names) => names.map((name) => `**/${name}.test.ts`);
 
 export default {
   testTimeout: 120_000,
@@ -81,14 +84,14 @@ export default {
       ...shared,
       displayName: 'browser',
       roots: ['<rootDir>/e2e'],
-      testPathIgnorePatterns: ['/node_modules/', 'start.test.ts', ...timed.map((name) => `${name}.test.ts`)],
+      testPathIgnorePatterns: [
+        '/node_modules/',
+        'start.test.ts',
+        ...[...sounding, ...timed].map((name) => `${name}.test.ts`),
+      ],
     },
+    { ...shared, displayName: 'sounding', roots: ['<rootDir>/e2e'], testMatch: oneOf(sounding) },
     // These want the machine for themselves.
-    {
-      ...shared,
-      displayName: 'timed',
-      roots: ['<rootDir>/e2e'],
-      testMatch: timed.map((name) => `**/${name}.test.ts`),
-    },
+    { ...shared, displayName: 'timed', roots: ['<rootDir>/e2e'], testMatch: oneOf(timed) },
   ],
 };

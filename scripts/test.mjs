@@ -71,8 +71,8 @@ async function checkAll(checks) {
 }
 
 /**
- * Jest three times: what computes beside what mostly waits for a server, a database or a page; then what is
- * timed and plays sound.
+ * Jest four times: what computes beside what mostly waits for a server, a database or a page; then what plays
+ * sound; then what is timed.
  */
 async function runJest(databaseUrl) {
   if (jestWords.length > 0) return count(await jest(jestWords, databaseUrl));
@@ -82,6 +82,7 @@ async function runJest(databaseUrl) {
   ]);
   count(computing);
   count(waiting);
+  count(await jest(['--selectProjects', 'sounding'], databaseUrl));
   count(await jest(['--selectProjects', 'timed', '--runInBand'], databaseUrl));
 }
 

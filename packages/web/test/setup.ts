@@ -2,6 +2,9 @@ import { webcrypto } from 'node:crypto';
 import { TextDecoder, TextEncoder } from 'node:util';
 import { deserialize, serialize } from 'node:v8';
 
+// React notes the stack of every element it makes; Jest asks for a hundred frames of it.
+Error.stackTraceLimit = 10;
+
 /** What jsdom has not: boxes have no size there, so every element is 200 × 100 pixels at the origin. */
 Object.assign(globalThis, {
   TextEncoder,

@@ -16,8 +16,8 @@ function Page() {
       <button type="button">Press</button>
       <a href="/elsewhere">Go</a>
       <input aria-label="Name" />
-      <div role="slider" aria-label="Ruler" />
-      <div role="slider" aria-label="Picture" data-kind="picture" />
+      <div role="slider" aria-label="Ruler" aria-valuenow={0} />
+      <div role="slider" aria-label="Picture" aria-valuenow={0} data-kind="picture" />
     </>
   );
 }

@@ -28,6 +28,7 @@ import { VOICE, chosenLayer, useSelection } from '../../stores/selectionStore';
 import { useBuildKeys } from './useBuildKeys';
 
 const queries = new QueryClient();
+const plainTable = { ...builtInTables[0].make(), id: 'table-1' };
 
 function Screen() {
   const patch = usePatchStore((state) => state.patch)!;
@@ -51,7 +52,7 @@ function build(change: (layer: Layer) => Layer = (layer) => layer, moduleId = 's
   openPatch({
     ...patch,
     layers: [change(patch.layers[0])],
-    wavetables: [{ ...builtInTables[0].make(), id: 'table-1' }],
+    wavetables: [plainTable],
     samples: [sampleFromChannels('sample-1', 'Cup', 44100, [new Float32Array(400)])],
     macros: [macroSchema.parse({ id: 'macro-1', name: 'Storm' })],
   });
