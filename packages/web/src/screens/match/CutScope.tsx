@@ -104,7 +104,7 @@ function OtherBars({ cut }: { cut: Cut }) {
   if (open.length === 0) return null;
   return (
     <section className="mt-2" aria-label="The line is played again">
-      <h3 className="text-soft">The line is played again at</h3>
+      <h3 className="text-soft">The line is played again</h3>
       <ul>
         {open.map((line) => (
           <li key={line.fromSeconds}>
@@ -115,7 +115,8 @@ function OtherBars({ cut }: { cut: Cut }) {
               onClick={() => void cutToo(cut, line).catch(failed)}
             >
               <Plus size={13} className="shrink-0 text-soft" />
-              <span className="figures">{line.fromSeconds.toFixed(1)} s</span> {keyWords(line.semitones)}
+              <span className="grow">{keyWords(line.semitones)}</span>
+              <span className="figures text-2xs text-soft">{line.fromSeconds.toFixed(1)} s</span>
             </button>
           </li>
         ))}

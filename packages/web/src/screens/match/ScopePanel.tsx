@@ -40,56 +40,55 @@ export function ScopePanel() {
     });
   useShortcut('match', begin, [cut.id, scope, hasPatch]);
   return (
-    <aside
-      aria-label="What is matched"
-      className="hairline-r flex w-[232px] shrink-0 flex-col gap-4 overflow-y-auto p-4"
-    >
-      <CutScope />
-      <Part title="Rebuild it as">
-        <select
-          className="select select-sm w-full"
-          aria-label="Rebuild it as"
-          value={structure}
-          onChange={({ target }) => useScope.setState({ structure: target.value as typeof structure })}
-        >
-          {structures.toReversed().map((value) => (
-            <option key={value} value={value}>
-              {structureTitles[value]}
-            </option>
-          ))}
-        </select>
-      </Part>
-      <Part title="Begin">
-        <Choice
-          name="begin"
-          options={[
-            { value: 'evidence', title: 'with what the cut shows' },
-            { value: 'patch', title: 'with the patch as it is', disabled: !hasPatch },
-          ]}
-          chosen={startsFromPatch ? 'patch' : 'evidence'}
-          onChoose={(value) => useScope.setState({ startsFromPatch: value === 'patch' })}
-        />
-      </Part>
-      <Part title="May be turned">
-        {stages.map((stage) => (
-          <Tick
-            key={stage}
-            title={stage}
-            ticked={free.includes(stage)}
-            onTurn={() => useScope.setState({ free: stages.filter((one) => toggled(free, stage).includes(one)) })}
+    <aside aria-label="What is matched" className="hairline-r flex w-[232px] shrink-0 flex-col">
+      <div className="flex min-h-0 grow flex-col gap-4 overflow-y-auto p-4">
+        <CutScope />
+        <Part title="Rebuild it as">
+          <select
+            className="select select-sm w-full"
+            aria-label="Rebuild it as"
+            value={structure}
+            onChange={({ target }) => useScope.setState({ structure: target.value as typeof structure })}
+          >
+            {structures.toReversed().map((value) => (
+              <option key={value} value={value}>
+                {structureTitles[value]}
+              </option>
+            ))}
+          </select>
+        </Part>
+        <Part title="Begin">
+          <Choice
+            name="begin"
+            options={[
+              { value: 'evidence', title: 'with what the cut shows' },
+              { value: 'patch', title: 'with the patch as it is', disabled: !hasPatch },
+            ]}
+            chosen={startsFromPatch ? 'patch' : 'evidence'}
+            onChoose={(value) => useScope.setState({ startsFromPatch: value === 'patch' })}
           />
-        ))}
-      </Part>
-      {startsFromPatch && <Locks />}
-      <Part title="Time">
-        <Choice
-          name="budget"
-          options={budgets.map(({ seconds, title, brings }) => ({ value: String(seconds), title, note: brings }))}
-          chosen={String(budgetSeconds)}
-          onChoose={(value) => useScope.setState({ budgetSeconds: Number(value) })}
-        />
-      </Part>
-      <div className="space-y-2">
+        </Part>
+        <Part title="May be turned">
+          {stages.map((stage) => (
+            <Tick
+              key={stage}
+              title={stage}
+              ticked={free.includes(stage)}
+              onTurn={() => useScope.setState({ free: stages.filter((one) => toggled(free, stage).includes(one)) })}
+            />
+          ))}
+        </Part>
+        {startsFromPatch && <Locks />}
+        <Part title="Time">
+          <Choice
+            name="budget"
+            options={budgets.map(({ seconds, title, brings }) => ({ value: String(seconds), title, note: brings }))}
+            chosen={String(budgetSeconds)}
+            onChoose={(value) => useScope.setState({ budgetSeconds: Number(value) })}
+          />
+        </Part>
+      </div>
+      <div className="hairline-t shrink-0 space-y-2 p-4">
         <p className="flex items-center gap-2">
           <button type="button" className="btn btn-sm btn-neutral grow" disabled={free.length === 0} onClick={begin}>
             Match

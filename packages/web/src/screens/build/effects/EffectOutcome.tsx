@@ -57,7 +57,7 @@ function Outcome({ traits, stale }: { traits: readonly Gap[]; stale: boolean }) 
   if (traits.length === 0) return <p>Nothing over this cut that can be told apart.</p>;
   return (
     <ul
-      className={`grid grid-cols-2 gap-x-6 ${stale ? 'opacity-60' : ''}`}
+      className={`grid grid-cols-2 gap-x-6 ${stale ? 'text-soft' : ''}`}
       title={stale ? 'Before the last change' : undefined}
     >
       {traits.slice(0, SHOWN).map(({ trait, label, reference, proof, unit, gapJnd }) => (

@@ -100,7 +100,7 @@ export function EffectPicture({ effect }: { effect: Effect }) {
     <>
       <CurvePicture {...axis} points={points} parts={parts} />
       {settled.kind === 'reverb' && (
-        <p className="text-xs opacity-70">
+        <p className="text-xs text-soft">
           First reflection after {formatValue(firstReflectionSeconds(settled), 's')}: the pre-delay and{' '}
           {formatValue(firstReflectionSeconds({ ...settled, preDelaySeconds: 0 }), 's')} of the size.
         </p>

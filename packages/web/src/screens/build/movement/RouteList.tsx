@@ -114,7 +114,7 @@ interface RouteRowProps {
 function RouteRow({ route, title, target, resting, onChange, onRemove, action, children }: RouteRowProps) {
   const end = rangeLeft(target, resting, route.amount, route.polarity);
   return (
-    <div className={`hairline-b py-1 ${route.on ? '' : 'opacity-60'}`}>
+    <div className={`hairline-b py-1 ${route.on ? '' : 'text-soft'}`}>
       <Ruler
         parameter={{ ...amountParameter(target), label: title }}
         value={route.amount}

@@ -68,7 +68,7 @@ export function StripRow({
       <button
         type="button"
         aria-pressed={selected}
-        className={`min-w-0 grow px-2 py-[3px] text-left ${on ? '' : 'opacity-50'}`}
+        className={`min-w-0 grow px-2 py-[3px] text-left ${on ? '' : 'text-soft'}`}
         onClick={onSelect}
       >
         <span className="block truncate leading-tight">
