@@ -42,7 +42,7 @@ const shared = {
   rootDir: '.',
 };
 
-/** Tests in the browser that record sound as it is played: a page each, and no more at once than processors. */
+/** Tests in the browser that record sound as it is played: a page each, two at a time. */
 const sounding = ['buildTones', 'demoJob'];
 /** Tests in the browser that measure times or memory. */
 const timed = ['longFile', 'openAndClose'];

@@ -169,6 +169,31 @@ describe('Comparing', () => {
     await page.getByRole('button', { name: 'In the track' }).click();
     await page.getByText('This cut has no isolation').waitFor();
     expect(await faults()).toEqual([]);
+    await press('1');
+    const panel = page.getByRole('region', { name: 'Isolation' });
+    await panel.getByLabel('Band', { exact: true }).check();
+    await panel.getByRole('radio', { name: 'Left out' }).waitFor();
+    await press('2');
+    await page.getByRole('button', { name: 'Measure only' }).click();
+    await page.getByRole('region', { name: 'Loudness' }).waitFor();
+    await press('5');
+    await overallJnd(page);
+    await page.getByRole('button', { name: 'Play it in the track' }).click();
+    await page.getByRole('button', { name: 'The patch in its place', pressed: true }).waitFor();
+    // Changed over in place: both sound, as loud as one another, and are not the same.
+    const [patch, track] = [
+      await recorded(page, () => heardFor(page, 2.5)),
+      await (async () => {
+        await press('g');
+        return recorded(page, () => heardFor(page, 2.5));
+      })(),
+    ];
+    const [a, b] = [patch, track].map(({ channels, sampleRateHz }) => integratedLoudness(channels, sampleRateHz));
+    expect(a).toBeGreaterThan(-40);
+    expect(Math.abs(a - b)).toBeLessThan(2);
+    expect(patch.channels[0]).not.toEqual(track.channels[0]);
+    expect(await faults()).toEqual([]);
+    await page.getByRole('region', { name: 'In the track' }).getByRole('button', { name: 'Stop' }).click();
   });
 
   it('tests the ears blind, keys only, and tells the chance at the end', async () => {

@@ -62,7 +62,7 @@ function cutoffSweep(
 }
 
 export const brightness = {
-  measure({ mono, sampleRateHz, filter, fitted, fundamental, notch }) {
+  measure({ mono, sampleRateHz, filter, fitted, fundamental, notch, sidebands }) {
     const { hopSeconds, centroidHz, meanHz } = measureBrightness(mono, sampleRateHz, fundamental?.f0Hz);
     const contour = toSeries(hopSeconds, centroidHz);
     const none = {
@@ -76,7 +76,8 @@ export const brightness = {
       sweep: null,
     };
     const centroid = Number.isFinite(meanHz) ? rounded(meanHz) : null;
-    if (!filter || !fundamental) {
+    // The lines of a pair that does not fit fall off as its index says, not as a filter would have it.
+    if (!filter || !fundamental || sidebands.fm) {
       const cutoffContour = { hopSeconds, values: [] };
       return { centroidHz: centroid, ...none, contour, cutoffContour, confidence: centroid === null ? 0 : 0.5 };
     }
