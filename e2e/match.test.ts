@@ -180,7 +180,7 @@ describe('Comparing', () => {
     await overallJnd(page);
     await page.getByRole('button', { name: 'Play it in the track' }).click();
     await page.getByRole('button', { name: 'The patch in its place', pressed: true }).waitFor();
-    // Changed over in place: both sound, as loud as one another, and are not the same.
+    // Changed over in place: both sound, about as loud (what is left out adds to it), and are not the same.
     const [patch, track] = [
       await recorded(page, () => heardFor(page, 2.5)),
       await (async () => {
@@ -190,7 +190,7 @@ describe('Comparing', () => {
     ];
     const [a, b] = [patch, track].map(({ channels, sampleRateHz }) => integratedLoudness(channels, sampleRateHz));
     expect(a).toBeGreaterThan(-40);
-    expect(Math.abs(a - b)).toBeLessThan(2);
+    expect(Math.abs(a - b)).toBeLessThan(4);
     expect(patch.channels[0]).not.toEqual(track.channels[0]);
     expect(await faults()).toEqual([]);
     await page.getByRole('region', { name: 'In the track' }).getByRole('button', { name: 'Stop' }).click();
@@ -219,7 +219,7 @@ describe('Comparing', () => {
         expect(await faults()).toEqual([]);
       }
       expect(await page.getByRole('region', { name: 'Result' }).count()).toBe(0);
-      await press('ArrowRight');
+      await Promise.all([page.waitForResponse((answer) => answer.url().endsWith('/trials')), press('ArrowRight')]);
     }
     await page.getByText('8 of 8 right').waitFor();
     // 1 in 2^8.
