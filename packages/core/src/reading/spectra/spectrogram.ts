@@ -42,6 +42,8 @@ export function computeSpectrogram(
     { length: rows + 1 },
     (_, row) => (minHz * (maxHz / minHz) ** (row / rows) * size) / sampleRateHz,
   );
+  // So that windows of any length have one scale: a sine of full scale is 0 dB.
+  const scale = 1 / (size / 4) ** 2;
   let loudest = -Infinity;
   for (let column = 0; column < columns; column++) {
     const middle = (fromSeconds + ((column + 0.5) / columns) * (toSeconds - fromSeconds)) * sampleRateHz;
@@ -51,7 +53,7 @@ export function computeSpectrogram(
       const to = Math.min(size / 2, Math.max(from + 1, Math.ceil(edges[row + 1])));
       let power = 0;
       for (let k = from; k < to; k++) power = Math.max(power, real[k] * real[k] + imaginary[k] * imaginary[k]);
-      const level = 10 * Math.log10(power + 1e-20);
+      const level = 10 * Math.log10(scale * power + 1e-20);
       decibels[column * rows + row] = level;
       if (level > loudest) loudest = level;
     }

@@ -68,7 +68,7 @@ export function PartialsOverTime({ first, second, shown }: PartialsOverTimeProps
     <div className="hairline-b relative min-h-0 grow-[2] basis-0">
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" role="img" aria-label="Partials over time" />
       <p className="pointer-events-none absolute top-0 right-1 bg-base-100/70 px-1 text-2xs font-bold">
-        Partials {from} to {from + SHOWN - 1}
+        Partials {from} to {Math.min(MOST, from + SHOWN - 1)}
       </p>
     </div>
   );

@@ -1,10 +1,10 @@
-import { useZoom } from '../../stores/comparedStore';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { type PointerEvent, useCallback, useMemo, useState } from 'react';
 import { formatValue } from '@imprint/core/parameters/format';
 import { SPECTROGRAM_RANGE_DB, type Spectrogram } from '@imprint/core/reading/spectra/spectrogram';
 import { ReadOut } from '../../drawing/ReadOut';
 import { inkedImage } from '../../drawing/inkedImage';
+import { useZoom } from '../../stores/comparedStore';
 import { toneApi } from '../../stores/threads';
 import type { Side } from './sides';
 import { BELOW_PX, HZ_MARKS, drawAxes, drawInside, planeOf } from './plots';
