@@ -14,13 +14,11 @@ export const newBlindTestSchema = z.object({
   what: z.string().trim().pipe(freeText(200)),
   planned: z.int().min(1).max(MAX_TRIALS),
 });
-/** An answer, with its place: the same one sent twice counts once. */
-export const newTrialSchema = trialSchema.extend({
-  number: z
-    .int()
-    .min(0)
-    .max(MAX_TRIALS - 1),
-});
+/**
+ * All answers of a test so far, in order. What is kept already stays; what comes after it is added. So an
+ * answer needs none before it to have arrived.
+ */
+export const answersSchema = z.object({ trials: z.array(trialSchema).min(1).max(MAX_TRIALS) });
 export const blindTestSchema = newBlindTestSchema.extend({
   what: shown,
   trials: z.array(trialSchema),
@@ -29,4 +27,3 @@ export const blindTestSchema = newBlindTestSchema.extend({
 
 export type BlindTest = z.infer<typeof blindTestSchema>;
 export type NewBlindTest = z.infer<typeof newBlindTestSchema>;
-export type NewTrial = z.infer<typeof newTrialSchema>;

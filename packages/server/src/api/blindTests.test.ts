@@ -13,24 +13,21 @@ it('keeps every answer as it is given, once, and in order', async () => {
   const fields = { id: randomUUID(), what: 'Patch, revision 3', planned: 2 };
   for (let i = 0; i < 2; i++)
     expect((await api.call('POST', `/studies/${studyId}/blind-tests`, fields)).status).toBe(201);
-  const answer = (number: number, saidPatch: boolean) =>
-    api.call('POST', `/blind-tests/${fields.id}/trials`, { number, isPatch: true, saidPatch });
-  expect((await answer(1, true)).status).toBe(409);
-  await answer(0, true);
-  await answer(0, false);
-  await answer(1, false);
-  expect((await answer(2, false)).status).toBe(409);
+  const right = { isPatch: true, saidPatch: true };
+  const wrong = { isPatch: true, saidPatch: false };
+  const answer = async (...trials: (typeof right)[]) =>
+    (await api.call('PUT', `/blind-tests/${fields.id}/trials`, { trials })).status;
+  // The second overtakes the first; what is kept is not answered anew.
+  expect(await answer(right, wrong)).toBe(200);
+  expect(await answer(right)).toBe(200);
+  expect(await answer(wrong, right)).toBe(200);
+  expect(await answer(right, wrong, right)).toBe(409);
+  expect(await answer()).toBe(400);
   await api.server.stop();
   await api.restart();
   const tests = blindTestSchema.array().parse((await api.call('GET', `/studies/${studyId}/blind-tests`)).body);
   expect(tests).toHaveLength(1);
-  expect(tests[0]).toMatchObject({
-    ...fields,
-    trials: [
-      { isPatch: true, saidPatch: true },
-      { isPatch: true, saidPatch: false },
-    ],
-  });
+  expect(tests[0]).toMatchObject({ ...fields, trials: [right, wrong] });
   expect((await api.call('DELETE', `/blind-tests/${fields.id}`)).status).toBe(204);
   expect((await api.call('GET', `/studies/${studyId}/blind-tests`)).body).toEqual([]);
 });

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { type BlindTest, newBlindTestSchema, newTrialSchema } from '@imprint/contract/blindTests';
+import { type BlindTest, answersSchema, newBlindTestSchema } from '@imprint/contract/blindTests';
 import type { Database } from '../database';
 import { ApiError } from '../errors';
 import type { BlindTestRow } from '../models/models';
@@ -32,17 +32,16 @@ export function blindTestsRouter(database: Database): Router {
     response.status(201).json(documentOf(test));
   });
 
-  router.post('/blind-tests/:id/trials', async (request, response) => {
-    const { number, ...trial } = newTrialSchema.parse(request.body);
+  router.put('/blind-tests/:id/trials', async (request, response) => {
+    const { trials } = answersSchema.parse(request.body);
     const test = await inTransaction(database, async (transaction) => {
       const row = await findRow(BlindTest, request.params.id, 'blind test', { transaction, hold: 'change' });
       await findStudy(database, row.studyId);
-      if (number < row.trials.length) return row;
-      if (number > row.trials.length || number >= row.planned)
-        throw new ApiError('conflict', `Answer ${row.trials.length + 1} of ${row.planned} is the next.`);
-      return row.update({ trials: [...row.trials, trial] }, { transaction });
+      if (trials.length > row.planned) throw new ApiError('conflict', `The test has ${row.planned} answers.`);
+      const added = trials.slice(row.trials.length);
+      return added.length === 0 ? row : row.update({ trials: [...row.trials, ...added] }, { transaction });
     });
-    response.status(201).json(documentOf(test));
+    response.json(documentOf(test));
   });
 
   router.delete('/blind-tests/:id', async (request, response) => {

@@ -28,7 +28,8 @@ import {
   uploadedSchema,
 } from '@imprint/contract/api';
 import { type NewRun, runEventSchema, runResultSchema, runSchema } from '@imprint/contract/runs';
-import { type NewBlindTest, type NewTrial, blindTestSchema } from '@imprint/contract/blindTests';
+import { type NewBlindTest, blindTestSchema } from '@imprint/contract/blindTests';
+import type { Trial } from '@imprint/core/matching/blindTest';
 import type { PackedPatch } from '@imprint/core/patch/packing';
 import type { Overview } from '@imprint/core/reading/piece/overview';
 
@@ -202,8 +203,8 @@ export const client = {
   blindTests: (studyId: string) => get(`/studies/${studyId}/blind-tests`, z.array(blindTestSchema)),
   startBlindTest: (studyId: string, test: NewBlindTest) =>
     send('POST', `/studies/${studyId}/blind-tests`, test, blindTestSchema),
-  keepTrial: (id: string, trial: NewTrial) =>
-    send('POST', `/blind-tests/${id}/trials`, trial, blindTestSchema, { keepalive: true }),
+  keepTrials: (id: string, trials: Trial[]) =>
+    send('PUT', `/blind-tests/${id}/trials`, { trials }, blindTestSchema, { keepalive: true }),
 
   async keepProof(studyId: string, proof: NewProof, wav: Uint8Array<ArrayBuffer>) {
     const form = new FormData();

@@ -31,11 +31,6 @@ export const useBlindTest = create<BlindTestState>(() => ({ test: null, heard: n
 
 const { getState, setState } = useBlindTest;
 
-/** Answers on their way to the server. */
-let kept: Promise<void> = Promise.resolve();
-/** How many answers of a test the server has. */
-let sent = { id: '', count: 0 };
-
 /** Drawn from the system's own source, so that no habit of the ear can follow it. */
 const drawn = () => crypto.getRandomValues(new Uint8Array(1))[0] % 2 === 1;
 
@@ -81,21 +76,22 @@ export async function answerTrial(saidPatch: boolean): Promise<void> {
   setState({ test: next, heard: null });
   transport.stop();
   if (isOver(next)) silence();
-  kept = kept.then(() => sendAnswers(next));
-  await kept;
+  await keepAnswers();
 }
 
-/** Sends what the server has not got yet, in order; what fails is sent again with the next answer. */
-async function sendAnswers({ id, trials }: NonNullable<BlindTestState['test']>): Promise<void> {
-  try {
-    for (let number = sent.id === id ? sent.count : 0; number < trials.length; number++) {
-      await client.keepTrial(id, { ...trials[number], number });
-      sent = { id, count: number + 1 };
-    }
-    setState({ failure: null });
-  } catch (error) {
-    setState({ failure: `An answer is not kept yet and is sent again with the next: ${messageOf(error)}` });
-  }
+/**
+ * Sends all answers of the test so far: none waits for another, and the page may be left at once. What the
+ * server did not get comes with the next answer, or when it is asked for.
+ */
+export async function keepAnswers(): Promise<void> {
+  const { test } = getState();
+  if (!test) return;
+  const failure = await client.keepTrials(test.id, test.trials).then(
+    () => null,
+    (error) => `Not all answers are kept yet: ${messageOf(error)}`,
+  );
+  // Only what was sent last tells: it had all the others in it.
+  if (getState().test?.trials === test.trials) setState({ failure });
 }
 
 export const isOver = ({ trials, planned }: NonNullable<BlindTestState['test']>) => trials.length >= planned;

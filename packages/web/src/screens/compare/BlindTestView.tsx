@@ -10,6 +10,7 @@ import {
   answerTrial,
   hearStimulus,
   isOver,
+  keepAnswers,
   leaveBlindTest,
   startBlindTest,
   useBlindTest,
@@ -24,8 +25,13 @@ export function BlindTestView() {
   return (
     <div className="h-full overflow-y-auto p-6">
       {failure && (
-        <p role="alert" className="mb-4 border-l-4 border-base-content bg-base-200 px-3 py-2">
+        <p role="alert" className="mb-4 flex items-center gap-4 border-l-4 border-base-content bg-base-200 px-3 py-2">
           {failure}
+          {test && (
+            <button type="button" className="btn btn-sm" onClick={() => void keepAnswers()}>
+              Send again
+            </button>
+          )}
         </p>
       )}
       {!test ? <Beginning /> : isOver(test) ? <Ending /> : <Trials planned={test.planned} done={test.trials.length} />}
