@@ -28,7 +28,7 @@ export function PartialsOverTime({ first, second, shown }: PartialsOverTimeProps
   const hz = useZoom((zoom) => zoom.hz);
   const lift = first.lufs - second.lufs;
   const { data } = useQuery({
-    queryKey: ['partialsOverTime', soundKey(first.audio), soundKey(second.audio)],
+    queryKey: ['partialsOverTime', soundKey(first.audio), soundKey(second.audio), soundKey(reading)],
     queryFn: () => Promise.all([first, second].map(({ audio }) => toneApi().partialsOverTime(audio, reading, MOST))),
     staleTime: Infinity,
     gcTime: 30_000,

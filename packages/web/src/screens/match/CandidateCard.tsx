@@ -60,17 +60,15 @@ export function CandidateCard({
             , <span className="figures">{settings}</span> settings away from the defaults
           </span>
         </p>
-        <ul className="mt-1 text-soft">
+        <ul className="mt-1 list-disc space-y-0.5 pl-4 text-soft">
           {why.slice(0, SHOWN_REASONS).map((sentence) => (
-            <li key={sentence} className="truncate" title={sentence}>
-              {sentence}
-            </li>
+            <li key={sentence}>{sentence}</li>
           ))}
         </ul>
         {why.length > SHOWN_REASONS && (
           <details className="text-soft">
             <summary className="cursor-pointer">{why.length - SHOWN_REASONS} more reasons</summary>
-            <ul className="list-disc pl-5">
+            <ul className="list-disc space-y-0.5 pl-4">
               {why.slice(SHOWN_REASONS).map((sentence) => (
                 <li key={sentence}>{sentence}</li>
               ))}
