@@ -4,9 +4,9 @@
 import { createEngine } from '@imprint/core/engine/engine';
 import { prepareResources } from '@imprint/core/engine/program/resources';
 import type { Patch } from '@imprint/core/patch/schema';
-import { filterSchema, shaperSchema } from '../packages/core/src/patch/shapingSchema';
-import { interactionSchema } from '@imprint/core/patch/sourceSchema';
-import { wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
+import { filterSchema, shaperSchema } from '../packages/core/src/patch/schemas/shapingSchema';
+import { interactionSchema } from '@imprint/core/patch/schemas/sourceSchema';
+import { wavetableFromSamples } from '@imprint/core/patch/contents/wavetableFrames';
 import { lfo, plainPatch, route, sourcePatch } from '../packages/core/test/patches';
 import { createRandom } from '../packages/core/test/signals';
 

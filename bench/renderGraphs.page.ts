@@ -2,9 +2,9 @@ import { type PhraseNote, renderPatch } from '@imprint/core/engine/render';
 import { prepareResources } from '@imprint/core/engine/program/resources';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import type { Patch } from '@imprint/core/patch/schema';
-import { filterSchema } from '../packages/core/src/patch/shapingSchema';
-import { interactionSchema, sourceSchema } from '@imprint/core/patch/sourceSchema';
-import { wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
+import { filterSchema } from '../packages/core/src/patch/schemas/shapingSchema';
+import { interactionSchema, sourceSchema } from '@imprint/core/patch/schemas/sourceSchema';
+import { wavetableFromSamples } from '@imprint/core/patch/contents/wavetableFrames';
 
 const RATE_HZ = 44100;
 const FRAME = 2048;

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { comparisonSchema } from '@imprint/core/matching/comparison';
-import { MAX_EFFECTS, effectSchema } from '@imprint/core/patch/effectSchema';
+import { MAX_EFFECTS, effectSchema } from '@imprint/core/patch/schemas/effectSchema';
 import { freeText } from '@imprint/core/patch/names';
-import { contentSchema, packedPatchSchema } from '@imprint/core/patch/packing';
+import { contentSchema, packedPatchSchema } from '@imprint/core/patch/contents/packing';
 import { gridSchema } from '@imprint/core/reading/piece/grid';
 import { isolationSchema } from '@imprint/core/reading/isolation/settings';
 import { cutRoles } from '@imprint/core/reading/cuts/cutRole';

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { candidatePictureSchema } from '@imprint/core/matching/candidatePicture';
 import { stages } from '@imprint/core/matching/explain/hypothesis';
 import { candidateKinds, structures } from '@imprint/core/matching/structure';
-import { packedPatchSchema } from '@imprint/core/patch/packing';
+import { packedPatchSchema } from '@imprint/core/patch/contents/packing';
 import { phraseNoteSchema } from './api';
 import { date, id, revisionNumber, shown } from './parts';
 

@@ -5,7 +5,7 @@ import { NOTHING_AROUND, type Surroundings } from '../src/engine/effects/chain/e
 import { compileSum } from '../src/engine/chains/sumChain';
 import { NO_RESOURCES } from '../src/engine/program/resources';
 import { BLOCK_SAMPLES } from '../src/engine/sources/source';
-import { effectSchema } from '../src/patch/effectSchema';
+import { effectSchema } from '../src/patch/schemas/effectSchema';
 import type { Effect } from '../src/patch/schema';
 
 export const CHAIN_RATE_HZ = 48000;

@@ -1,7 +1,7 @@
 import { type FilterProgram, MAX_COEFFICIENTS } from '../src/engine/filters/filter';
 import { filterModels } from '../src/engine/filters/index';
 import { parametersOf } from '../src/parameters/table';
-import { filterSchema } from '../src/patch/shapingSchema';
+import { filterSchema } from '../src/patch/schemas/shapingSchema';
 
 /** Rate at which filters are tested by themselves. */
 export const FILTER_RATE_HZ = 44100;

@@ -1,11 +1,11 @@
 /** Tones of four kinds, and changes of them in five grades each: what a distance must follow. */
 import { type PhraseNote, renderPatch } from '../src/engine/render';
 import { emptyPatch } from '../src/patch/defaults';
-import { effectSchema } from '../src/patch/effectSchema';
-import { lfoSchema, routeSchema } from '../src/patch/modulatorSchema';
+import { effectSchema } from '../src/patch/schemas/effectSchema';
+import { lfoSchema, routeSchema } from '../src/patch/schemas/modulatorSchema';
 import type { Lfo, Patch } from '../src/patch/schema';
-import { filterSchema } from '../src/patch/shapingSchema';
-import { sourceSchema } from '../src/patch/sourceSchema';
+import { filterSchema } from '../src/patch/schemas/shapingSchema';
+import { sourceSchema } from '../src/patch/schemas/sourceSchema';
 import type { Audio } from '../src/reading/audio';
 
 export const GRADED_RATE_HZ = 32000;

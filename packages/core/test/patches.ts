@@ -3,8 +3,8 @@ import type { ModuleKind } from '../src/parameters/table';
 import { emptyPatch } from '../src/patch/defaults';
 import { PER_UNISON_VOICE, modulesOf, targetOf } from '../src/patch/modules';
 import { lfoShapes, shaperCurves } from '../src/parameters/shapes';
-import { lfoSchema, modulatorSchema, noteValues, routeSchema } from '../src/patch/modulatorSchema';
-import { sampleFromChannels } from '../src/patch/samplePcm';
+import { lfoSchema, modulatorSchema, noteValues, routeSchema } from '../src/patch/schemas/modulatorSchema';
+import { sampleFromChannels } from '../src/patch/contents/samplePcm';
 import {
   type Effect,
   type Layer,
@@ -14,7 +14,7 @@ import {
   layerSchema,
   macroSchema,
 } from '../src/patch/schema';
-import { filterKinds, filterSchema, shaperSchema } from '../src/patch/shapingSchema';
+import { filterKinds, filterSchema, shaperSchema } from '../src/patch/schemas/shapingSchema';
 import {
   destinations,
   interactionSchema,
@@ -22,9 +22,9 @@ import {
   shapeNames,
   sourceSchema,
   tunings,
-} from '../src/patch/sourceSchema';
+} from '../src/patch/schemas/sourceSchema';
 import { randomEffect } from './randomChains';
-import { wavetableFromSamples } from '../src/patch/wavetableFrames';
+import { wavetableFromSamples } from '../src/patch/contents/wavetableFrames';
 
 /** One plain shape, no filter, no contour: what an oscillator makes by itself. */
 export function plainPatch(shape: ShapeName, fields: Record<string, unknown> = {}): Patch {

@@ -9,7 +9,7 @@ import { divisions } from '../src/parameters/division';
 import { parametersOf } from '../src/parameters/table';
 import { effects } from '../src/parameters/effects';
 import { type Choice, bandTitles, cutSlopes } from '../src/parameters/effects/choices';
-import { effectSchema } from '../src/patch/effectSchema';
+import { effectSchema } from '../src/patch/schemas/effectSchema';
 import type { Effect } from '../src/patch/schema';
 import { createRandom, harmonicTone } from './signals';
 

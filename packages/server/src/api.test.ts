@@ -9,7 +9,7 @@ import { writeWav } from '@imprint/core/formats/wav';
 import { readTone } from '@imprint/core/reading/read';
 import { OVERVIEW_VERSION } from '@imprint/core/reading/piece/overview';
 import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
-import { effectSchema } from '@imprint/core/patch/effectSchema';
+import { effectSchema } from '@imprint/core/patch/schemas/effectSchema';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import {
   cutSchema,

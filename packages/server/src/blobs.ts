@@ -4,7 +4,7 @@ import { stat } from 'node:fs/promises';
 import { Readable, type Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { QueryTypes, type Transaction } from 'sequelize';
-import type { Content } from '@imprint/core/patch/packing';
+import type { Content } from '@imprint/core/patch/contents/packing';
 import type { Database } from './database';
 import { lock } from './transactions';
 

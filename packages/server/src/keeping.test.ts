@@ -11,8 +11,8 @@ import {
 } from '@imprint/contract/api';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import type { Patch } from '@imprint/core/patch/schema';
-import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
-import { wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
+import { sampleFromChannels } from '@imprint/core/patch/contents/samplePcm';
+import { wavetableFromSamples } from '@imprint/core/patch/contents/wavetableFrames';
 import { messageOf, nowhere, openApi, wavOf } from '../test/api';
 
 jest.setTimeout(120_000);

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { type Model, type ModelStatic, QueryTypes } from 'sequelize';
 import { emptyPatch } from '@imprint/core/patch/defaults';
-import type { PackedPatch } from '@imprint/core/patch/packing';
+import type { PackedPatch } from '@imprint/core/patch/contents/packing';
 import { parsePackedPatch } from '@imprint/core/patch/parse';
-import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
-import { wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
+import { sampleFromChannels } from '@imprint/core/patch/contents/samplePcm';
+import { wavetableFromSamples } from '@imprint/core/patch/contents/wavetableFrames';
 import { createDatabase } from '../test/testServer';
 import { openDatabase } from './database';
 import { createMigrator } from './migrate';

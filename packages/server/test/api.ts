@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { Client } from 'pg';
 import type { Patch } from '@imprint/core/patch/schema';
-import { type PackedPatch, packPatch } from '@imprint/core/patch/packing';
-import { bytesFromBase64 } from '@imprint/core/patch/base64';
+import { type PackedPatch, packPatch } from '@imprint/core/patch/contents/packing';
+import { bytesFromBase64 } from '@imprint/core/patch/contents/base64';
 import { writeWav } from '@imprint/core/formats/wav';
 import { errorSchema, uploadedSchema } from '@imprint/contract/api';
 import { contentOfBytes } from '../src/blobs';

@@ -1,5 +1,5 @@
 import { hzFromMidi } from '../dsp/pitch';
-import type { ChainOwner } from '../patch/chains';
+import type { ChainOwner } from '../patch/edits/chains';
 import type { Patch } from '../patch/schema';
 import { createAgenda } from './agenda';
 import type { Surroundings } from './effects/chain/effect';

@@ -1,5 +1,5 @@
 import { emptyPatch } from '../patch/defaults';
-import { effectSchema } from '../patch/effectSchema';
+import { effectSchema } from '../patch/schemas/effectSchema';
 import type { Effect, Patch } from '../patch/schema';
 import { MOST_RING_SECONDS, renderToEnd, ringSeconds } from './render';
 

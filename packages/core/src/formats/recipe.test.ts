@@ -1,7 +1,7 @@
 import { lfo, route } from '../../test/patches';
 import { emptyPatch } from '../patch/defaults';
-import { addEffect, addGroup, addSharedRoute } from '../patch/chains';
-import { addInteraction, addSource, changeFilterKind } from '../patch/edit';
+import { addEffect, addGroup, addSharedRoute } from '../patch/edits/chains';
+import { addInteraction, addSource, changeFilterKind } from '../patch/edits/edit';
 import { macroSchema } from '../patch/schema';
 import { writeRecipe } from './recipe';
 

@@ -3,13 +3,13 @@ import type { PhraseNote } from '../engine/render';
 import { formatParameter, formatValue } from '../parameters/format';
 import { type ModuleKind, parametersOf } from '../parameters/table';
 import { shaperTitles } from '../parameters/shapes';
-import { effectWords, heardOfEffect } from '../patch/effects';
+import { effectWords, heardOfEffect } from '../patch/words/effects';
 import { targetOf } from '../patch/modules';
 import { stageEnds } from '../patch/envelopeCurve';
-import { filterNotes } from '../patch/filterNotes';
+import { filterNotes } from '../patch/words/filterNotes';
 import type { Effect, Envelope, Filter, Layer, Macro, Modulator, Patch, Route, Source } from '../patch/schema';
-import { heardOfModulator, modulatorWords, toldOfModulator } from '../patch/modulators';
-import { heardOfSource, plainSourceTitle, sourceKindTitle, toldOfSource } from '../patch/sources';
+import { heardOfModulator, modulatorWords, toldOfModulator } from '../patch/words/modulators';
+import { heardOfSource, plainSourceTitle, sourceKindTitle, toldOfSource } from '../patch/words/sources';
 import {
   filterHeard,
   filterTitle,
@@ -20,7 +20,7 @@ import {
   polarityWords,
   sharedRouteText,
   targetTitle,
-} from '../patch/words';
+} from '../patch/words/words';
 
 /**
  * The patch written out as steps in real units (Markdown), each with what is to be heard once it is done, so

@@ -1,6 +1,6 @@
 import wavefile from 'wavefile';
 import { createRandom } from '../../test/signals';
-import { wavetableFromSamples } from '../patch/wavetableFrames';
+import { wavetableFromSamples } from '../patch/contents/wavetableFrames';
 import { writeWavetable } from './wavetable';
 
 it('a wavetable is a plain WAV of 2048-sample frames, read by the library wavefile', () => {

@@ -1,6 +1,6 @@
 import { InputError } from '../patch/inputError';
 import { FRAME_SAMPLES, type Wavetable } from '../patch/schema';
-import { framesOf, wavetableFromSamples } from '../patch/wavetableFrames';
+import { framesOf, wavetableFromSamples } from '../patch/contents/wavetableFrames';
 import type { Audio } from '../reading/audio';
 import { writeWav } from './wav';
 

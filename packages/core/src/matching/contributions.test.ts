@@ -1,8 +1,8 @@
 import { sourcePatch } from '../../test/patches';
 import { renderPatch } from '../engine/render';
-import { effectSchema } from '../patch/effectSchema';
-import { lfoSchema, routeSchema } from '../patch/modulatorSchema';
-import { takeOut } from '../patch/takeOut';
+import { effectSchema } from '../patch/schemas/effectSchema';
+import { lfoSchema, routeSchema } from '../patch/schemas/modulatorSchema';
+import { takeOut } from '../patch/edits/takeOut';
 import { readTone } from '../reading/read';
 import { NOTHING_JND, contributionsOf } from './contributions';
 

@@ -1,6 +1,6 @@
 import { type PhraseNote, renderPatch } from '../engine/render';
 import type { Patch } from '../patch/schema';
-import { type Part, partsOf, takeOut } from '../patch/takeOut';
+import { type Part, partsOf, takeOut } from '../patch/edits/takeOut';
 import { durationOf } from '../reading/audio';
 import { type Tone, heardOf } from './comparison';
 import { Listener } from './distance/listeningDistance';

@@ -1,5 +1,5 @@
 import { plainPatch } from '../../test/patches';
-import { addEffect } from '../patch/chains';
+import { addEffect } from '../patch/edits/chains';
 import { readTone } from '../reading/read';
 import { renderPatch } from '../engine/render';
 import { effectOutcome } from './effectOutcome';

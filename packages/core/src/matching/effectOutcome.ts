@@ -1,5 +1,5 @@
 import type { PhraseNote } from '../engine/render';
-import { type ChainOwner, setEffect } from '../patch/chains';
+import { type ChainOwner, setEffect } from '../patch/edits/chains';
 import type { Patch } from '../patch/schema';
 import type { Reading } from '../reading/schema';
 import { type Gap, gapsBetween } from './gaps';

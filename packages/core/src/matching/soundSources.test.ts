@@ -2,8 +2,8 @@ import { harmonicTone, saw } from '../../test/signals';
 import { harmonicsOfFrame } from '../engine/tables/bandlimitedTable';
 import { writeWavetable, readWavetable } from '../formats/wavetable';
 import { readWav } from '../formats/wav';
-import { pcmOf } from '../patch/samplePcm';
-import { framesOf } from '../patch/wavetableFrames';
+import { pcmOf } from '../patch/contents/samplePcm';
+import { framesOf } from '../patch/contents/wavetableFrames';
 import { sampleFromSound, wavetableFromCut, wavetableFromSound } from './soundSources';
 
 const RATE = 44100;

@@ -1,4 +1,4 @@
-import { envelopeSchema } from './modulatorSchema';
+import { envelopeSchema } from './schemas/modulatorSchema';
 import { type Envelope, type Layer, PATCH_VERSION, type Patch, layerSchema, patchSchema } from './schema';
 
 /** One plain saw, an open low-pass: where every rebuilding by hand starts. */

@@ -1,7 +1,7 @@
 import { emptyPatch } from './defaults';
 import { parsePatch } from './parse';
 import type { Patch } from './schema';
-import { wavetableFromSamples } from './wavetableFrames';
+import { wavetableFromSamples } from './contents/wavetableFrames';
 
 const broken = (change: (patch: Patch) => void) => {
   const patch = emptyPatch();

@@ -1,12 +1,12 @@
 import { type z } from 'zod';
-import { faultOfSharedRoute, sharedEffects } from './chains';
+import { faultOfSharedRoute, sharedEffects } from './edits/chains';
 import { InputError } from './inputError';
 import { PER_UNISON_VOICE, modulesOf, originsOf, targetOf } from './modules';
-import { type PackedPatch, packedPatchSchema } from './packing';
-import { framesOfPcm, pcmOf } from './samplePcm';
+import { type PackedPatch, packedPatchSchema } from './contents/packing';
+import { framesOfPcm, pcmOf } from './contents/samplePcm';
 import { type Effect, type Layer, type Patch, PATCH_VERSION, patchSchema } from './schema';
 import { upgradePatch } from './upgrade';
-import { checkFrameBytes, framesOf } from './wavetableFrames';
+import { checkFrameBytes, framesOf } from './contents/wavetableFrames';
 
 /**
  * A patch from parsed JSON, of this or an earlier version: the schema, then what the schema cannot say (ids

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { parameterTable } from '../parameters/table';
-import { chainSchema, type effectSchema } from './effectSchema';
+import { chainSchema, type effectSchema } from './schemas/effectSchema';
 import {
   type contourSchema,
   envelopeSchema,
@@ -8,10 +8,10 @@ import {
   modulatorSchema,
   type noteValueSchema,
   routeSchema,
-} from './modulatorSchema';
-import { id, name, on, shapeOf } from './schemaParts';
-import { filterSchema, shaperSchema } from './shapingSchema';
-import { interactionSchema, type shapeNames, sourceSchema } from './sourceSchema';
+} from './schemas/modulatorSchema';
+import { id, name, on, shapeOf } from './schemas/schemaParts';
+import { filterSchema, shaperSchema } from './schemas/shapingSchema';
+import { interactionSchema, type shapeNames, sourceSchema } from './schemas/sourceSchema';
 
 export const FRAME_SAMPLES = 2048;
 

@@ -1,7 +1,8 @@
 import { centsBetween } from '../dsp/pitch';
 import { type Audio, durationOf, toMono } from './audio';
 import { evenedLevel } from './level/evenedLevel';
-import { type FittedContour, fitContour, soundingSpan } from './level/fitContour';
+import { fitContour } from './level/fitContour';
+import { type FittedContour, soundingSpan } from './level/fittedContour';
 import { type LevelContour, measureLevel } from './level/levelContour';
 import { type MovingNotch, findMovingNotch } from './movement/movingNotch';
 import { type NoteMovement, measureNoteMovement } from './movement/noteMovement';

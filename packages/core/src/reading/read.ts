@@ -1,6 +1,6 @@
 import { type Audio, durationOf } from './audio';
 import { suggestLayers } from './cuts/layerSuggestion';
-import type { FittedContour } from './level/fitContour';
+import type { FittedContour } from './level/fittedContour';
 import type { LevelContour } from './level/levelContour';
 import { type ReadingContext, gather } from './material';
 import type { PartialFrames } from './partials/partialFrames';

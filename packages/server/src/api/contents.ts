@@ -1,7 +1,7 @@
 import express, { Router } from 'express';
 import { Op } from 'sequelize';
 import { MAX_CONTENT_BYTES, wantedContentsSchema } from '@imprint/contract/api';
-import { contentSchema } from '@imprint/core/patch/packing';
+import { contentSchema } from '@imprint/core/patch/contents/packing';
 import { contentOfBytes, keepBlob, sendBlob } from '../blobs';
 import type { Database } from '../database';
 import { ApiError } from '../errors';

@@ -13,7 +13,7 @@ import type { Trial } from '@imprint/core/matching/blindTest';
 import type { Comparison } from '@imprint/core/matching/comparison';
 import type { CandidateKind } from '@imprint/core/matching/structure';
 import type { PhraseNote } from '@imprint/core/engine/render';
-import type { PackedPatch } from '@imprint/core/patch/packing';
+import type { PackedPatch } from '@imprint/core/patch/contents/packing';
 import type { Effect } from '@imprint/core/patch/schema';
 import type { Grid } from '@imprint/core/reading/piece/grid';
 import type { Overrules } from '@imprint/core/reading/hand/overrules';

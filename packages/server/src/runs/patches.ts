@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
-import { base64FromBytes, bytesFromBase64 } from '@imprint/core/patch/base64';
-import { type PackedPatch, base64sOf, contentsOf, packPatch, unpackPatch } from '@imprint/core/patch/packing';
+import { base64FromBytes, bytesFromBase64 } from '@imprint/core/patch/contents/base64';
+import { type PackedPatch, base64sOf, contentsOf, packPatch, unpackPatch } from '@imprint/core/patch/contents/packing';
 import type { Patch } from '@imprint/core/patch/schema';
 import { referTo } from '../api/revisions';
 import { bytesOf, contentOfBytes, keepBlob } from '../blobs';

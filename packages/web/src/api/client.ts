@@ -30,7 +30,7 @@ import {
 import { type NewRun, runEventSchema, runResultSchema, runSchema } from '@imprint/contract/runs';
 import { type NewBlindTest, blindTestSchema } from '@imprint/contract/blindTests';
 import type { Trial } from '@imprint/core/matching/blindTest';
-import type { PackedPatch } from '@imprint/core/patch/packing';
+import type { PackedPatch } from '@imprint/core/patch/contents/packing';
 import type { Overview } from '@imprint/core/reading/piece/overview';
 
 /** What the server said when it did not do what was asked. */

@@ -1,5 +1,5 @@
 import { emptyPatch } from '@imprint/core/patch/defaults';
-import { builtInTables } from '@imprint/core/patch/builtInTables';
+import { builtInTables } from '@imprint/core/patch/contents/builtInTables';
 import type { Deck } from '../audio/deck';
 import { outbox } from '../keeping/keeping';
 import { startFrom } from '../stores/patchSaving';

@@ -2,7 +2,7 @@ import type { BandlimitedTable } from '@imprint/core/engine/tables/bandlimitedTa
 import type { PreparedSample } from '@imprint/core/engine/program/preparedSample';
 import { type ResourceRequest, gatherResources, resourcesWanted } from '@imprint/core/engine/program/resources';
 import { phraseOf } from '@imprint/core/matching/phrase';
-import { auditionedPatch } from '@imprint/core/patch/audition';
+import { auditionedPatch } from '@imprint/core/patch/edits/audition';
 import type { Patch } from '@imprint/core/patch/schema';
 import { outbox, sendFirstLeftovers, sendOnLeaving } from '../keeping/keeping';
 import { useSaving } from '../keeping/savingStore';

@@ -2,7 +2,7 @@ import type { ControlName } from '@imprint/core/engine/engine';
 import { METER, meter } from '@imprint/core/engine/effects/chain/effectChain';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { PatchResources } from '@imprint/core/engine/program/resources';
-import type { ChainOwner } from '@imprint/core/patch/chains';
+import type { ChainOwner } from '@imprint/core/patch/edits/chains';
 import type { Patch } from '@imprint/core/patch/schema';
 import type { Audio } from '@imprint/core/reading/audio';
 import workletUrl from './worklet/deck.worklet?worker&url';

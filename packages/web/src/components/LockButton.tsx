@@ -1,5 +1,5 @@
 import { Lock, LockOpen } from 'lucide-react';
-import { type Lockable, isLocked, turnLock } from '@imprint/core/patch/locks';
+import { type Lockable, isLocked, turnLock } from '@imprint/core/patch/edits/locks';
 import { usePatchStore } from '../stores/patchStore';
 
 export const turnLockOf = (lockable: Lockable): void =>

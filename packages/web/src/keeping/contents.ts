@@ -1,4 +1,4 @@
-import { base64FromBytes, bytesFromBase64 } from '@imprint/core/patch/base64';
+import { base64FromBytes, bytesFromBase64 } from '@imprint/core/patch/contents/base64';
 import {
   type Content,
   type PackedPatch,
@@ -6,7 +6,7 @@ import {
   contentsOf,
   packPatch,
   unpackPatch,
-} from '@imprint/core/patch/packing';
+} from '@imprint/core/patch/contents/packing';
 import type { Patch } from '@imprint/core/patch/schema';
 import { client } from '../api/client';
 

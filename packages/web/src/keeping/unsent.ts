@@ -1,6 +1,6 @@
 import type { CutFields, KeptReading } from '@imprint/contract/api';
 import type { Grid } from '@imprint/core/reading/piece/grid';
-import type { PackedPatch } from '@imprint/core/patch/packing';
+import type { PackedPatch } from '@imprint/core/patch/contents/packing';
 
 /** What of each kind is to be sent. */
 export interface UnsentBodies {

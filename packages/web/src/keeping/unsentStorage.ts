@@ -1,5 +1,5 @@
 import { createStore, del, entries, get, set } from 'idb-keyval';
-import { contentsOf } from '@imprint/core/patch/packing';
+import { contentsOf } from '@imprint/core/patch/contents/packing';
 import { allOnServer, bytesOf, rememberBytes } from './contents';
 import type { Unsent } from './unsent';
 

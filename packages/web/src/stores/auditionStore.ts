@@ -1,5 +1,5 @@
 import { create } from 'zustand';
-import { type Audition, NO_AUDITION } from '@imprint/core/patch/audition';
+import { type Audition, NO_AUDITION } from '@imprint/core/patch/edits/audition';
 
 /** What is listened to apart from the patch itself. It is never saved. */
 export const useAudition = create<Audition>(() => NO_AUDITION);

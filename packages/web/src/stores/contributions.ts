@@ -2,7 +2,7 @@ import { create } from 'zustand';
 import { type Contribution, NOTHING_JND } from '@imprint/core/matching/contributions';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import type { Patch } from '@imprint/core/patch/schema';
-import { takeOut } from '@imprint/core/patch/takeOut';
+import { takeOut } from '@imprint/core/patch/edits/takeOut';
 import { progress } from '../workers/workers';
 import { keptOf } from './cuts';
 import { usePatchStore } from './patchStore';

@@ -1,5 +1,5 @@
 import type { Revision } from '@imprint/contract/api';
-import type { PackedPatch } from '@imprint/core/patch/packing';
+import type { PackedPatch } from '@imprint/core/patch/contents/packing';
 import { client } from '../api/client';
 import { packed, packedNow, unpacked } from '../keeping/contents';
 import { onSaved, outbox } from '../keeping/keeping';

@@ -1,6 +1,6 @@
 import { emptyPatch } from '@imprint/core/patch/defaults';
-import { addEffect, removeEffect } from '@imprint/core/patch/chains';
-import { sampleFromChannels } from '@imprint/core/patch/samplePcm';
+import { addEffect, removeEffect } from '@imprint/core/patch/edits/chains';
+import { sampleFromChannels } from '@imprint/core/patch/contents/samplePcm';
 import {
   editEffect,
   editLayer,

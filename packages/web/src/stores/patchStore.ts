@@ -1,8 +1,8 @@
 import { temporal } from 'zundo';
 import { create, useStore } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
-import { type ChainOwner, setEffect } from '@imprint/core/patch/chains';
-import { addSample, dropUnused, setFields } from '@imprint/core/patch/edit';
+import { type ChainOwner, setEffect } from '@imprint/core/patch/edits/chains';
+import { addSample, dropUnused, setFields } from '@imprint/core/patch/edits/edit';
 import { atTrackTempo } from '@imprint/core/patch/tempo';
 import type { Layer, Patch, Sample } from '@imprint/core/patch/schema';
 

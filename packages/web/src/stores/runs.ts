@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { type NewRun, type Run, type RunCandidate, type RunEvent, runEventSchema } from '@imprint/contract/runs';
-import { type PatchPart, adoptPart } from '@imprint/core/patch/adoptPart';
-import { heldLocks } from '@imprint/core/patch/locks';
+import { type PatchPart, adoptPart } from '@imprint/core/patch/edits/adoptPart';
+import { heldLocks } from '@imprint/core/patch/edits/locks';
 import type { Patch } from '@imprint/core/patch/schema';
 import { atTrackTempo } from '@imprint/core/patch/tempo';
 import { client } from '../api/client';

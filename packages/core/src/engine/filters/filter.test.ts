@@ -1,7 +1,7 @@
 import { FILTER_RATE_HZ, filterOf } from '../../../test/filterAlone';
 import { createRandom, decibels } from '../../../test/signals';
 import type { Filter } from '../../patch/schema';
-import { filterKinds } from '../../patch/shapingSchema';
+import { filterKinds } from '../../patch/schemas/shapingSchema';
 import { writeFormants } from './formant';
 
 /** Gain in dB at a frequency, from the steady state of a quiet sine. */

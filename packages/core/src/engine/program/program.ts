@@ -2,7 +2,7 @@ import { DECIMATOR_LATENCY } from '../../dsp/halfband';
 import { type EnvelopeProgram, compileEnvelope } from '../../patch/envelopeCurve';
 import { LAYER_MODULE } from '../../patch/modules';
 import type { Envelope, Interaction, Layer, NoteValue, Patch, Route, Source, Voice } from '../../patch/schema';
-import { type destinations, shapeNames } from '../../patch/sourceSchema';
+import { type destinations, shapeNames } from '../../patch/schemas/sourceSchema';
 import type { BandlimitedTable } from '../tables/bandlimitedTable';
 import { type EffectProgram, compileEffect } from '../effects/chain/effect';
 import type { FilterProgram } from '../filters/filter';

@@ -1,6 +1,6 @@
-import { pcmOf } from '../../patch/samplePcm';
+import { pcmOf } from '../../patch/contents/samplePcm';
 import type { Patch, Sample, Source, Wavetable } from '../../patch/schema';
-import { framesOf } from '../../patch/wavetableFrames';
+import { framesOf } from '../../patch/contents/wavetableFrames';
 import { type BandlimitedTable, type Harmonics, tableFromFrames, tableFromHarmonics } from '../tables/bandlimitedTable';
 import { type PreparedSample, prepareSample } from './preparedSample';
 

@@ -1,5 +1,5 @@
 import type { Source } from '../../patch/schema';
-import type { phaseShapes } from '../../patch/sourceSchema';
+import type { phaseShapes } from '../../patch/schemas/sourceSchema';
 
 export type PhaseShapeName = (typeof phaseShapes)[number];
 type DrawnPhase = Extract<Source, { kind: 'shape' }>['drawnPhase'];

@@ -2,7 +2,7 @@ import { sourcePatch } from '../../../test/patches';
 import { amplitudeAt, decibels, rms } from '../../../test/signals';
 import { aliasDb } from '../../../test/spectrum';
 import type { Patch } from '../../patch/schema';
-import { interactionSchema } from '../../patch/sourceSchema';
+import { interactionSchema } from '../../patch/schemas/sourceSchema';
 import { renderPatch } from '../render';
 
 const RATE = 44100;

@@ -1,7 +1,7 @@
 import { sourcePatch } from '../../../test/patches';
 import { RATE, hzAt, note, play } from '../../../test/playing';
 import { createRandom, decibels, largestStep, rms } from '../../../test/signals';
-import { sampleFromChannels } from '../../patch/samplePcm';
+import { sampleFromChannels } from '../../patch/contents/samplePcm';
 import type { Patch } from '../../patch/schema';
 
 const tone = Float32Array.from({ length: RATE }, (_, i) => Math.sin((2 * Math.PI * 440 * i) / RATE));

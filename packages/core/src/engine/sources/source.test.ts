@@ -1,8 +1,8 @@
 import { sourcePatch } from '../../../test/patches';
 import { RATE, held, play, note } from '../../../test/playing';
 import { amplitudeAt, decibels, rms } from '../../../test/signals';
-import { sampleFromChannels } from '../../patch/samplePcm';
-import { envelopeSchema, routeSchema } from '../../patch/modulatorSchema';
+import { sampleFromChannels } from '../../patch/contents/samplePcm';
+import { envelopeSchema, routeSchema } from '../../patch/schemas/modulatorSchema';
 
 describe('What is let through of a source', () => {
   const sample = sampleFromChannels('one', 'One', RATE, [

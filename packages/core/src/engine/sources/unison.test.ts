@@ -2,7 +2,7 @@ import { plainPatch } from '../../../test/patches';
 import { RATE, held, hzAt, note, play } from '../../../test/playing';
 import { amplitudeAt, decibels } from '../../../test/signals';
 import { LAYER_MODULE } from '../../patch/modules';
-import { routeSchema } from '../../patch/modulatorSchema';
+import { routeSchema } from '../../patch/schemas/modulatorSchema';
 import { macroSchema } from '../../patch/schema';
 import { centsBetween } from '../../dsp/pitch';
 import { placeOf } from './unison';

@@ -2,10 +2,10 @@ import { amplitudeAt, decibels } from '../../../test/signals';
 import { plainPatch, sourcePatch } from '../../../test/patches';
 import { aliasDb } from '../../../test/spectrum';
 import { hzFromMidi } from '../../dsp/pitch';
-import { builtInTables } from '../../patch/builtInTables';
+import { builtInTables } from '../../patch/contents/builtInTables';
 import type { Patch } from '../../patch/schema';
-import { sourceSchema } from '../../patch/sourceSchema';
-import { wavetableFromSamples } from '../../patch/wavetableFrames';
+import { sourceSchema } from '../../patch/schemas/sourceSchema';
+import { wavetableFromSamples } from '../../patch/contents/wavetableFrames';
 import { renderPatch } from '../render';
 
 const RATE = 44100;

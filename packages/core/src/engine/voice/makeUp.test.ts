@@ -1,7 +1,7 @@
 import { CHAIN_RATE_HZ, chainOf, chainWithin, effect } from '../../../test/chains';
 import { sourcePatch } from '../../../test/patches';
 import { createRandom, decibels, harmonicTone } from '../../../test/signals';
-import { filterSchema } from '../../patch/shapingSchema';
+import { filterSchema } from '../../patch/schemas/shapingSchema';
 import { MakeUp } from './makeUp';
 import { renderPatch } from '../render';
 

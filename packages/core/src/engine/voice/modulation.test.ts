@@ -1,6 +1,6 @@
 import { lfo, plainPatch, route, sourcePatch } from '../../../test/patches';
 import { amplitudeAt, decibels, hzAt as measuredHz } from '../../../test/signals';
-import { envelopeSchema, noteValueSchema } from '../../patch/modulatorSchema';
+import { envelopeSchema, noteValueSchema } from '../../patch/schemas/modulatorSchema';
 import { type Modulator, type Patch, type Route, macroSchema } from '../../patch/schema';
 import { centsBetween } from '../../dsp/pitch';
 import { bendThrough, compileLfo, shapeAt } from '../modulators/lfo';

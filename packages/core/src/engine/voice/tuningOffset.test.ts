@@ -1,5 +1,5 @@
 import { lfo, plainPatch, route } from '../../../test/patches';
-import { envelopeSchema, noteValueSchema } from '../../patch/modulatorSchema';
+import { envelopeSchema, noteValueSchema } from '../../patch/schemas/modulatorSchema';
 import type { Modulator, Route } from '../../patch/schema';
 import { tuningOffsetCents } from './tuningOffset';
 

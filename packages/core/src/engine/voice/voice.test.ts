@@ -3,7 +3,7 @@ import { RATE, held, hzAt, note, play, voicePatch } from '../../../test/playing'
 import { largestStep } from '../../../test/signals';
 import { centsBetween } from '../../dsp/pitch';
 import { LAYER_MODULE } from '../../patch/modules';
-import { routeSchema } from '../../patch/modulatorSchema';
+import { routeSchema } from '../../patch/schemas/modulatorSchema';
 import { type Patch, macroSchema } from '../../patch/schema';
 import { createEngine } from '../engine';
 import { prepareResources } from '../program/resources';

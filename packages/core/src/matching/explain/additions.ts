@@ -1,9 +1,9 @@
 import { EQUALIZER_BANDS, numbersOfBand } from '../../parameters/effects/equalizer';
-import { effectSchema } from '../../patch/effectSchema';
-import { lfoSchema } from '../../patch/modulatorSchema';
-import { filterSchema, shaperSchema } from '../../patch/shapingSchema';
+import { effectSchema } from '../../patch/schemas/effectSchema';
+import { lfoSchema } from '../../patch/schemas/modulatorSchema';
+import { filterSchema, shaperSchema } from '../../patch/schemas/shapingSchema';
 import type { Layer } from '../../patch/schema';
-import { sourceSchema } from '../../patch/sourceSchema';
+import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { type Freedom, type Hypothesis, fallingEnvelope, freedoms, route, routeId } from './hypothesis';
 
 type Addition = (layer: Layer) => Hypothesis | undefined;

@@ -1,5 +1,5 @@
-import { effectSchema } from '../../patch/effectSchema';
-import { shaperSchema } from '../../patch/shapingSchema';
+import { effectSchema } from '../../patch/schemas/effectSchema';
+import { shaperSchema } from '../../patch/schemas/shapingSchema';
 import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
 
 const curves = { soft: 'soft', hard: 'hard', fold: 'roundFold' } as const;

@@ -1,4 +1,4 @@
-import { sourceSchema } from '../../patch/sourceSchema';
+import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import type { Evidence, Hypothesis } from './hypothesis';
 import { offsetCents } from './sources';
 

@@ -1,4 +1,4 @@
-import { filterSchema } from '../../patch/shapingSchema';
+import { filterSchema } from '../../patch/schemas/shapingSchema';
 import { filterContour } from '../filterContour';
 import { type Explainer, type Hypothesis, freedoms, route, routeId, short } from './hypothesis';
 

@@ -1,5 +1,5 @@
 import { DECAY_TAUS } from '../../patch/envelopeCurve';
-import { interactionSchema, sourceSchema } from '../../patch/sourceSchema';
+import { interactionSchema, sourceSchema } from '../../patch/schemas/sourceSchema';
 import { type Explainer, type Hypothesis, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';
 
 export const FM_PAIR = 'FM pair';

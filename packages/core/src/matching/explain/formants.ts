@@ -1,5 +1,5 @@
-import { effectSchema } from '../../patch/effectSchema';
-import { filterSchema } from '../../patch/shapingSchema';
+import { effectSchema } from '../../patch/schemas/effectSchema';
+import { filterSchema } from '../../patch/schemas/shapingSchema';
 import { numbersOfBand } from '../../parameters/effects/equalizer';
 import { type Resonance, fitResonances } from './formantFit';
 import { type Explainer, freedoms, route, routeId, short } from './hypothesis';

@@ -1,6 +1,6 @@
 import type { PhraseNote } from '../../engine/render';
 import { defaultEnvelope } from '../../patch/defaults';
-import { routeSchema } from '../../patch/modulatorSchema';
+import { routeSchema } from '../../patch/schemas/modulatorSchema';
 import type { Envelope, Layer, Modulator, Patch, Route } from '../../patch/schema';
 import type { Measurement } from '../../reading/read';
 

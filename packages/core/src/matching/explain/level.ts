@@ -1,6 +1,7 @@
 import { parameterTable } from '../../parameters/table';
 import { DECAY_TAUS, RELEASE_TAUS } from '../../patch/envelopeCurve';
-import { type FittedContour, fitContour } from '../../reading/level/fitContour';
+import { fitContour } from '../../reading/level/fitContour';
+import type { FittedContour } from '../../reading/level/fittedContour';
 import type { Measurement } from '../../reading/read';
 import { type Evidence, type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
 import { envelopeFrom, firstRepeatSeconds } from '../filterContour';

@@ -1,7 +1,7 @@
 import type { LfoShape } from '../../parameters/shapes';
 import { lfoShapes } from '../../parameters/shapes';
-import { effectSchema } from '../../patch/effectSchema';
-import { lfoSchema } from '../../patch/modulatorSchema';
+import { effectSchema } from '../../patch/schemas/effectSchema';
+import { lfoSchema } from '../../patch/schemas/modulatorSchema';
 import type { Reading } from '../../reading/schema';
 import { type Explainer, type Hypothesis, freedoms, route, routeId, short } from './hypothesis';
 

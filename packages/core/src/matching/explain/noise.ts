@@ -1,4 +1,4 @@
-import { sourceSchema } from '../../patch/sourceSchema';
+import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { decibelsFromPower } from '../../dsp/decibels';
 import { type NoiseBand, noiseBand } from './noiseBand';
 import { type Explainer, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';

@@ -1,4 +1,4 @@
-import { lfoSchema } from '../../patch/modulatorSchema';
+import { lfoSchema } from '../../patch/schemas/modulatorSchema';
 import { type Explainer, type Hypothesis, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';
 
 const PITCH = { moduleId: 'layer', parameter: 'semitones' };

@@ -1,4 +1,4 @@
-import { interactionSchema } from '../../patch/sourceSchema';
+import { interactionSchema } from '../../patch/schemas/sourceSchema';
 import { type Explainer, freedoms, short } from './hypothesis';
 
 /** Sidebands at a fixed distance round every partial: the sources are multiplied by a sine. */

@@ -1,5 +1,5 @@
 import type { Source } from '../../patch/schema';
-import { sourceSchema } from '../../patch/sourceSchema';
+import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { SURE_VOICES } from '../../reading/movement/unison';
 import type { Reading } from '../../reading/schema';
 import { type Explainer, type Freedom, type Hypothesis, freedoms, short } from './hypothesis';

@@ -1,4 +1,4 @@
-import { effectSchema } from '../../patch/effectSchema';
+import { effectSchema } from '../../patch/schemas/effectSchema';
 import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
 
 /** Without so much of a room there is none to set. */

@@ -1,5 +1,5 @@
 import { explain } from '.';
-import { sourceSchema } from '../../patch/sourceSchema';
+import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { type Evidence, type Hypothesis, fallingEnvelope, freedoms, route, routeId } from './hypothesis';
 import { bend } from './dirt';
 import { FILTER_FALL } from './filter';

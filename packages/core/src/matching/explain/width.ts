@@ -1,4 +1,4 @@
-import { effectSchema } from '../../patch/effectSchema';
+import { effectSchema } from '../../patch/schemas/effectSchema';
 import { type Explainer, freedoms, short } from './hypothesis';
 
 /** Differences of the sides that are not heard. */

@@ -1,4 +1,4 @@
-import { removeFromLayer } from '../../patch/edit';
+import { removeFromLayer } from '../../patch/edits/edit';
 import type { Layer, Patch } from '../../patch/schema';
 import type { Hypothesis } from '../explain/hypothesis';
 import type { Judge } from './judge';

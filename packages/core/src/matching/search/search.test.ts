@@ -1,9 +1,9 @@
 import { plainPatch } from '../../../test/patches';
 import { createRandom } from '../../../test/signals';
-import { routeSchema } from '../../patch/modulatorSchema';
-import { filterSchema } from '../../patch/shapingSchema';
+import { routeSchema } from '../../patch/schemas/modulatorSchema';
+import { filterSchema } from '../../patch/schemas/shapingSchema';
 import type { Layer, Patch } from '../../patch/schema';
-import { sourceSchema } from '../../patch/sourceSchema';
+import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import type { Freedom, Hypothesis } from '../explain/hypothesis';
 import type { Judge } from './judge';
 import { parameterSpace } from './parameterSpace';

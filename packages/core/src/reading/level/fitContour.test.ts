@@ -1,6 +1,7 @@
 import { ONSET_SECONDS, contourCases, contourSound } from '../../../test/contourCases';
 import { compileEnvelope, envelopeValue } from '../../patch/envelopeCurve';
-import { fitContour, plainEnvelope } from './fitContour';
+import { plainEnvelope } from './envelopeModel';
+import { fitContour } from './fitContour';
 import { measureLevel } from './levelContour';
 
 const RATE = 44100;

@@ -1,28 +1,27 @@
-import { decibelsFromGain, gainFromDecibels } from '../../dsp/decibels';
+import { decibelsFromGain } from '../../dsp/decibels';
 import { leastSquares } from '../../dsp/leastSquares';
 import { SILENT_DB } from '../../parameters/build';
 import { DECAY_TAUS, RELEASE_TAUS } from '../../patch/envelopeCurve';
 import { mean, quantile } from '../statistics';
-import { type LevelContour, RIPPLE_PARTS, type Ripple } from './levelContour';
-
-/** An envelope fitted to a contour. Times in seconds, levels in dB against the envelope's full level. */
-export interface FittedContour {
-  onsetSeconds: number;
-  attackSeconds: number;
-  holdSeconds: number;
-  decaySeconds: number;
-  sustainDb: number;
-  /** Time of note-off, or null when the contour ends while the note is still held. */
-  noteOffSeconds: number | null;
-  releaseSeconds: number | null;
-  /** RMS at the envelope's full level. */
-  fullRms: number;
-  /** RMS distance of the fit, dB, over the part within 40 dB of the top. */
-  errorDb: number;
-}
+import { withCloseOnset } from './closeOnset';
+import {
+  type Model,
+  type Places,
+  type Story,
+  blurred,
+  compress,
+  decode,
+  encode,
+  letGoAt,
+  placesOf,
+  plainEnvelope,
+  readContour,
+} from './envelopeModel';
+import type { FittedContour } from './fittedContour';
+import type { LevelContour } from './levelContour';
+import { startingPoints } from './startingPoints';
 
 const FIT_POINTS = 240;
-const FLOOR_DB = -70;
 /** How much more a plainer story may leave and still be taken. */
 const PLAINER = 1.35;
 /** A decay to silence and an even note that is let go at once are one curve, of which the first is told. */
@@ -63,73 +62,6 @@ export function fitContour(contour: LevelContour): FittedContour {
   return describe(withCloseOnset((isHeld ? held : whole).model, contour, top), contour, top);
 }
 
-/** Places around the rise, at the most. */
-const MOST_ONSET_PLACES = 400;
-const ONSET_ITERATIONS = 20;
-const ONSET_DIFFERENCES = [2e-5, 0.002];
-const ONSET_STEP = [0.01, 0.5];
-
-/**
- * Fits the rise alone once more, at every place of the contour around it: which of them the grid of the whole
- * happens to have does not tell then, nor does what comes later.
- */
-function withCloseOnset(model: Model, contour: LevelContour, top: number): Model {
-  const { hopSeconds, windowSeconds, rms } = contour;
-  const from = Math.max(0, Math.floor((model.onset - windowSeconds) / hopSeconds));
-  const to = Math.min(rms.length - 1, Math.ceil((model.onset + model.attack + windowSeconds) / hopSeconds));
-  const stride = Math.max(1, Math.ceil((to - from) / MOST_ONSET_PLACES));
-  const count = Math.floor((to - from) / stride);
-  if (count < 4) return model;
-  const places = placesOf(
-    Float64Array.from({ length: count }, (_, i) => (from + i * stride) * hopSeconds),
-    contour,
-  );
-  const values = places.seconds.map((at) => compress(readContour(contour, at) / top));
-  const told = (point: ArrayLike<number>): Model => ({
-    ...model,
-    onset: point[0],
-    attack: limit(Math.exp(point[1])),
-  });
-  const { point } = leastSquares(
-    (tried: Float64Array, out: Float64Array) => {
-      const one = told(tried);
-      if (one.onset < -0.02 || one.attack > 2 * model.attack + windowSeconds) return false;
-      for (let i = 0; i < count; i++) out[i] = compress(blurred(one, places, i, windowSeconds)) - values[i];
-      return true;
-    },
-    [model.onset, Math.log(model.attack)],
-    { count, differences: ONSET_DIFFERENCES, mostStep: ONSET_STEP, mostIterations: ONSET_ITERATIONS },
-  );
-  return told(point);
-}
-
-/**
- * What can be told of a note: all of it, one that is not let go, one that neither rises nor falls until it is
- * let go. Any decay can also be told as an early note-off with a long release, and what beats as a decay.
- */
-type Story = 'released' | 'held' | 'even';
-
-/** Places of a contour, and how the power is spread over the window around each. */
-interface Places {
-  seconds: Float64Array;
-  /** Parts of a window, and the share of each, a row a place; all 1 where a period does not ripple. */
-  parts: number;
-  shares: Float64Array;
-}
-
-const BLUR_POINTS = 5;
-
-function placesOf(seconds: Float64Array, { ripple, windowSeconds }: LevelContour): Places {
-  const parts = ripple ? RIPPLE_PARTS : BLUR_POINTS;
-  const shares = new Float64Array(seconds.length * parts).fill(1);
-  if (ripple) {
-    shares.forEach((_, i) => {
-      shares[i] = powerAt(ripple, seconds[Math.floor(i / parts)] + offsetOf(i % parts, parts, windowSeconds));
-    });
-  }
-  return { seconds, parts, shares };
-}
-
 /** What a fit is held against. */
 interface Targets extends Places {
   /** Compressed levels, and what each counts. */
@@ -150,8 +82,6 @@ function targetsOf(contour: LevelContour, top: number): Targets {
     }),
   };
 }
-
-const offsetOf = (part: number, parts: number, windowSeconds: number) => windowSeconds * ((part + 0.5) / parts - 0.5);
 
 /** Onset (s), log attack, hold (s), log decay, root of the sustain, note-off (s), log release, log level. */
 const DIFFERENCES = [2e-5, 0.002, 1e-4, 0.002, -1e-3, 2e-4, 0.002, 0.001];
@@ -195,93 +125,6 @@ function search(targets: Targets, contour: LevelContour, story: Story, starts: r
   return { ...found, model: decode(found.point, story) };
 }
 
-interface Model {
-  onset: number;
-  attack: number;
-  hold: number;
-  decay: number;
-  /** As gain. */
-  sustain: number;
-  off: number;
-  release: number;
-  full: number;
-}
-
-type StartingPoint = Omit<Model, 'full'>;
-
-const MIN_SECONDS = 2e-4;
-const MAX_SECONDS = 60;
-
-const encode = ({ onset, attack, hold, decay, sustain, off, release }: StartingPoint) => [
-  onset,
-  Math.log(attack),
-  hold,
-  Math.log(decay),
-  Math.sqrt(sustain),
-  off,
-  Math.log(release),
-  0,
-];
-
-/** The point of a held note as that of one which is let go at the end of the cut. */
-const letGoAt = (point: Float64Array, end: number) => point.map((value, i) => (i === 5 ? end : value));
-
-function decode(point: ArrayLike<number>, story: Story): Model {
-  // Turned round at its ends, so that a search does not get stuck beyond them.
-  const sustain = 1 - Math.abs(1 - (Math.abs(point[4]) % 2));
-  return {
-    onset: point[0],
-    attack: limit(Math.exp(point[1])),
-    hold: Math.abs(point[2]),
-    decay: limit(Math.exp(point[3])),
-    sustain: story === 'even' ? 1 : sustain * sustain,
-    off: story === 'held' ? Infinity : Math.max(point[0], point[5]),
-    release: limit(Math.exp(point[6])),
-    full: Math.exp(point[7]),
-  };
-}
-
-const limit = (seconds: number) => Math.min(MAX_SECONDS, Math.max(MIN_SECONDS, seconds));
-
-/**
- * The value of the model at a time: the engine's envelope with plain curves, written out since a fit reads it
- * a million times.
- */
-export function plainEnvelope({ onset, attack, hold, decay, sustain, off, release }: StartingPoint, at: number) {
-  if (at < onset) return 0;
-  const t = Math.min(at, off) - onset;
-  const fall = t - attack - hold;
-  const value =
-    t < attack ? t / attack : fall <= 0 ? 1 : sustain + (1 - sustain) * Math.exp((-DECAY_TAUS * fall) / decay);
-  return at <= off ? value : value * Math.exp((-RELEASE_TAUS * (at - off)) / release);
-}
-
-/** The model's RMS over the measuring window around a place. */
-function blurred(model: Model, { seconds, parts, shares }: Places, place: number, windowSeconds: number): number {
-  const { onset, attack, off, full } = model;
-  const middle = seconds[place];
-  const reach = windowSeconds / 2;
-  const nearOnset = middle > onset - reach && middle < onset + attack + reach;
-  const nearOff = Math.abs(middle - off) < reach;
-  // Elsewhere the curve is smooth, and its middle stands for the window.
-  if (!nearOnset && !nearOff) return full * plainEnvelope(model, middle);
-  let power = 0;
-  for (let part = 0; part < parts; part++) {
-    const value = plainEnvelope(model, middle + offsetOf(part, parts, windowSeconds));
-    power += value * value * (nearOnset ? shares[place * parts + part] : 1);
-  }
-  return full * Math.sqrt(power / parts);
-}
-
-/** Share of the period's power at a time, straight between the middles of the parts. */
-function powerAt({ periodSeconds, originSeconds, power }: Ripple, seconds: number): number {
-  const turns = (seconds - originSeconds) / periodSeconds;
-  const x = (turns - Math.floor(turns)) * RIPPLE_PARTS - 0.5 + RIPPLE_PARTS;
-  const part = Math.floor(x);
-  const here = power[part % RIPPLE_PARTS];
-  return here + (x - part) * (power[(part + 1) % RIPPLE_PARTS] - here);
-}
-
 /** Times to compare at: dense where the level changes fast, so that a short attack counts in a long note. */
 function fitGrid({ rms: all, hopSeconds, windowSeconds }: LevelContour, top: number): Float64Array {
   // The windows of the last places reach over the end of the cut, where nothing is known.
@@ -300,96 +143,6 @@ function fitGrid({ rms: all, hopSeconds, windowSeconds }: LevelContour, top: num
   }
   return Float64Array.from(grid);
 }
-
-function startingPoints(contour: LevelContour, top: number, end: number, story: Story): StartingPoint[] {
-  const { rms, hopSeconds } = contour;
-  const first = (test: (value: number) => boolean) => Math.max(0, rms.findIndex(test)) * hopSeconds;
-  const onset = first((value) => value > 0.03 * top);
-  const nearTop = first((value) => value > 0.9 * top);
-  const steep = first((value) => value > 0.3 * top);
-  const attack = Math.max(0.001, nearTop - onset);
-  const last = rms.findLastIndex((value) => value > 0.03 * top) * hopSeconds;
-  const starts: StartingPoint[] = [];
-  // Where the note may end: at the steepest falls of the level, or not at all.
-  for (const off of story === 'held' ? [end] : [...steepestFalls(contour, top, nearTop), last]) {
-    const sustain = Math.min(1, readContour(contour, off - contour.windowSeconds) / top);
-    const release = Math.max(0.01, 2 * (last - off));
-    const length = Math.min(off, last) - nearTop;
-    const start = { onset, attack, hold: 0.001, sustain, off, release };
-    // What beats may come to its top long after it has begun.
-    starts.push(
-      { ...start, decay: Math.max(0.02, length / 3) },
-      { ...start, attack: 0.005, decay: Math.max(0.02, length / 3) },
-    );
-    if (story === 'even') continue;
-    starts.push(
-      { ...start, decay: Math.max(0.02, length), sustain: Math.min(0.03, sustain) },
-      { ...start, decay: Math.max(0.02, length / 4), hold: Math.max(0.001, length / 2), sustain: 0.9 * sustain },
-      { ...start, ...firstFall(contour, top, nearTop, off) },
-      // Something soft may go before.
-      { ...start, ...firstFall(contour, top, nearTop, off), onset: steep, attack: Math.max(0.001, nearTop - steep) },
-    );
-  }
-  return starts;
-}
-
-/** The hold and decay that the way from the top down to the level before note-off looks like. */
-function firstFall({ rms, hopSeconds, windowSeconds }: LevelContour, top: number, nearTop: number, off: number) {
-  const to = Math.max(1, Math.min(rms.length - 1, Math.round((off - windowSeconds) / hopSeconds)));
-  const from = Math.min(to - 1, Math.ceil(nearTop / hopSeconds));
-  const way = top - rms[to];
-  const lastOver = (share: number) =>
-    Math.max(
-      from,
-      rms.subarray(0, to).findLastIndex((x) => x > rms[to] + share * way),
-    );
-  const begun = lastOver(0.85) * hopSeconds;
-  return { hold: Math.max(0.001, begun - nearTop), decay: Math.max(0.02, 1.5 * (lastOver(0.15) * hopSeconds - begun)) };
-}
-
-const FALL_SECONDS = 0.03;
-/** A fall begins where the level falls this much as fast as where it falls most. */
-const BEGIN_OF_FALL = 0.5;
-
-/**
- * Where the level falls most within 30 ms (in dB, down to the floor), up to two times, and where those falls
- * begin: a fall that is even in dB is steepest anywhere.
- */
-function steepestFalls({ rms, hopSeconds }: LevelContour, top: number, after: number): number[] {
-  const span = Math.max(1, Math.round(FALL_SECONDS / hopSeconds));
-  const first = Math.ceil(after / hopSeconds);
-  const levels = Float64Array.from(rms, (value) => decibelsFromGain(value / top, FLOOR_DB));
-  const fallAt = (i: number) => levels[i] - levels[i + span];
-  const falls = Array.from({ length: Math.max(0, rms.length - span - first) }, (_, i) => first + i)
-    .filter((i) => levels[i] >= -45)
-    .sort((a, b) => fallAt(b) - fallAt(a));
-  const second = falls.find((i) => Math.abs(i - falls[0]) * hopSeconds > 0.08);
-  const begun = (steepest: number) => {
-    let i = steepest;
-    while (i > first && fallAt(i - 1) > BEGIN_OF_FALL * fallAt(steepest)) i--;
-    return i;
-  };
-  const places = [falls[0], second].filter((i) => i !== undefined).flatMap((i) => [i, begun(i)]);
-  return places
-    .filter((i, n) => !places.slice(0, n).some((other) => Math.abs(i - other) < span / 2))
-    .map((i) => i * hopSeconds);
-}
-
-/** Level at a time, straight between the contour's points, 0 outside. */
-function readContour({ rms, hopSeconds }: LevelContour, seconds: number): number {
-  const x = seconds / hopSeconds;
-  const i = Math.floor(x);
-  if (i < 0 || i >= rms.length - 1) return i === rms.length - 1 ? rms[i] : 0;
-  return rms[i] + (x - i) * (rms[i + 1] - rms[i]);
-}
-
-const FLOOR_GAIN = gainFromDecibels(FLOOR_DB);
-
-/**
- * Loudness grows about with the square root of amplitude (Stevens); fitting in that domain weighs attack and
- * tail alike.
- */
-const compress = (ratio: number) => Math.sqrt(Math.max(ratio, FLOOR_GAIN));
 
 /** A plateau this long against the fall after it is a held note, and its end a note-off. */
 const PLATEAU = { seconds: 0.05, ofDecay: 0.5, silentDb: -34 };
@@ -444,12 +197,4 @@ function fitError(model: Model, contour: LevelContour, top: number): number {
     return (decibelsFromGain(contour.rms[i] / top) - modelled) ** 2;
   });
   return errors.length > 0 ? Math.sqrt(mean(errors)) : 0;
-}
-
-/** When the tone counts as sounding: from the onset to a little after note-off. */
-export function soundingSpan(
-  { onsetSeconds, noteOffSeconds }: FittedContour,
-  durationSeconds: number,
-): [number, number] {
-  return [onsetSeconds, Math.max(onsetSeconds + 0.02, noteOffSeconds ?? durationSeconds)];
 }

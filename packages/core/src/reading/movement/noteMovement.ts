@@ -1,6 +1,6 @@
 import { type FinePitch, trackFinePitch } from '../pitch/finePitch';
 import { measureInharmonicity } from '../partials/inharmonicity';
-import { type FittedContour, soundingSpan } from '../level/fitContour';
+import { type FittedContour, soundingSpan } from '../level/fittedContour';
 import type { LevelContour } from '../level/levelContour';
 import { type Motion, measureMotion } from './motion';
 import { measureEnvelopes } from '../partials/partialEnvelopes';

@@ -3,7 +3,7 @@ import { centsBetween, hzFromMidi, midiFromHz } from '../../dsp/pitch';
 import type { Fundamental } from '../pitch/fundamental';
 import { findHits } from './hits';
 import { findTuning } from '../piece/key';
-import type { FittedContour } from '../level/fitContour';
+import type { FittedContour } from '../level/fittedContour';
 import type { LevelContour } from '../level/levelContour';
 import { type PitchTrack, framesNear } from '../pitch/pitchTrack';
 import type { ReadingNote } from '../schema';

@@ -1,5 +1,5 @@
 import { rounded } from '../documentParts';
-import { type FittedContour, soundingSpan } from '../level/fitContour';
+import { type FittedContour, soundingSpan } from '../level/fittedContour';
 import { strongest } from '../spectra/filterTrack';
 import { type PartialFrames, frameAmplitudes } from './partialFrames';
 

@@ -1,4 +1,4 @@
-import type { FittedContour } from '../level/fitContour';
+import type { FittedContour } from '../level/fittedContour';
 import type { Fundamental } from '../pitch/fundamental';
 import type { Sidebands } from '../sidebands/sidebands';
 import { averageLevelsDb } from './averageLevels';

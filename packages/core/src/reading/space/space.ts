@@ -1,7 +1,7 @@
 import { leastSquares } from '../../dsp/leastSquares';
 import { findCommonRate } from '../commonRate';
 import { divisionOf } from '../piece/heardDivision';
-import type { FittedContour } from '../level/fitContour';
+import type { FittedContour } from '../level/fittedContour';
 import type { LevelContour } from '../level/levelContour';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import { foldTurn } from '../movement/periodicMovement';

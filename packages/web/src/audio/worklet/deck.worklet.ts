@@ -1,7 +1,7 @@
 import { type Engine, createEngine } from '@imprint/core/engine/engine';
 import { scheduleNotes } from '@imprint/core/engine/render';
 import { NO_RESOURCES } from '@imprint/core/engine/program/resources';
-import type { ChainOwner } from '@imprint/core/patch/chains';
+import type { ChainOwner } from '@imprint/core/patch/edits/chains';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { type DeckMessage, type DeckReport, type Side, deckState } from './messages';
 

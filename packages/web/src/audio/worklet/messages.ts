@@ -2,7 +2,7 @@ import type { ControlName } from '@imprint/core/engine/engine';
 import { METER } from '@imprint/core/engine/effects/chain/effectChain';
 import type { PhraseNote } from '@imprint/core/engine/render';
 import type { PatchResources } from '@imprint/core/engine/program/resources';
-import { MAX_EFFECTS } from '@imprint/core/patch/effectSchema';
+import { MAX_EFFECTS } from '@imprint/core/patch/schemas/effectSchema';
 import type { Patch } from '@imprint/core/patch/schema';
 
 export type Side = 'reference' | 'patch';

@@ -10,8 +10,8 @@ import {
   pasteModulator,
   removeFromLayer,
   removeLayer,
-} from '@imprint/core/patch/edit';
-import { addEffect, chainOf, ownerOf, removeEffect, withChain } from '@imprint/core/patch/chains';
+} from '@imprint/core/patch/edits/edit';
+import { addEffect, chainOf, ownerOf, removeEffect, withChain } from '@imprint/core/patch/edits/chains';
 import type { Layer, Modulator, Patch, Source } from '@imprint/core/patch/schema';
 import { useShortcut } from '../../app/useShortcut';
 import { exaggerate, stopExaggerating, toggleSolo } from '../../stores/auditionStore';

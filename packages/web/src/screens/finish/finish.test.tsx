@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { fireEvent, render, screen, waitFor } from '@testing-library/react';
 import type { Cut, Proof, Study } from '@imprint/contract/api';
-import { builtInTables } from '@imprint/core/patch/builtInTables';
+import { builtInTables } from '@imprint/core/patch/contents/builtInTables';
 import { emptyPatch } from '@imprint/core/patch/defaults';
 import { parsePatch } from '@imprint/core/patch/parse';
 import { readMidiFile } from '@imprint/core/formats/midi';

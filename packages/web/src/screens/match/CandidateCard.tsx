@@ -1,7 +1,7 @@
 import { Ear } from 'lucide-react';
 import type { RunCandidate } from '@imprint/contract/runs';
 import type { CandidateKind } from '@imprint/core/matching/structure';
-import { type PatchPart, patchParts } from '@imprint/core/patch/adoptPart';
+import { type PatchPart, patchParts } from '@imprint/core/patch/edits/adoptPart';
 import { SpectrumThumbnail } from './SpectrumThumbnail';
 import { WouldChange } from './WouldChange';
 

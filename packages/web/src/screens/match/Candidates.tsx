@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { Run, RunCandidate, RunResult } from '@imprint/contract/runs';
-import type { PatchPart } from '@imprint/core/patch/adoptPart';
+import type { PatchPart } from '@imprint/core/patch/edits/adoptPart';
 import { client } from '../../api/client';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';

@@ -1,5 +1,5 @@
 import { stages } from '@imprint/core/matching/explain/hypothesis';
-import { heldLocks } from '@imprint/core/patch/locks';
+import { heldLocks } from '@imprint/core/patch/edits/locks';
 import { structures } from '@imprint/core/matching/structure';
 import { useShortcut } from '../../app/useShortcut';
 import { Key } from '../../components/Key';

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import type { RunCandidate } from '@imprint/contract/runs';
-import type { PatchPart } from '@imprint/core/patch/adoptPart';
-import { changeWords } from '@imprint/core/patch/changeWords';
+import type { PatchPart } from '@imprint/core/patch/edits/adoptPart';
+import { changeWords } from '@imprint/core/patch/words/changeWords';
 import { unpacked } from '../../keeping/contents';
 import { usePatchStore } from '../../stores/patchStore';
 import { patchWith } from '../../stores/runs';

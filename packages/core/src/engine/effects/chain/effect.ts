@@ -1,5 +1,5 @@
-import type { HeardEffect } from '../../../patch/audition';
-import type { EffectOf } from '../../../patch/effects';
+import type { HeardEffect } from '../../../patch/edits/audition';
+import type { EffectOf } from '../../../patch/words/effects';
 import type { Effect } from '../../../patch/schema';
 import type { PreparedSample } from '../../program/preparedSample';
 import type { PatchResources } from '../../program/resources';

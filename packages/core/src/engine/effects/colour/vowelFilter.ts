@@ -1,4 +1,4 @@
-import { filterSchema } from '../../../patch/shapingSchema';
+import { filterSchema } from '../../../patch/schemas/shapingSchema';
 import { type FilterProgram, MAX_COEFFICIENTS } from '../../filters/filter';
 import { formant } from '../../filters/formant';
 import { BLOCK_SAMPLES } from '../../sources/source';

@@ -1,4 +1,4 @@
-import { soundingSpan } from '../../level/fitContour';
+import { soundingSpan } from '../../level/fittedContour';
 import { measureBrightness } from '../../spectra/brightness';
 import { fitSweep } from '../../spectra/cutoffCurve';
 import type { FilterTrack } from '../../spectra/filterTrack';

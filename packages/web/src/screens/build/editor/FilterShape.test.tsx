@@ -1,5 +1,5 @@
 import { fireEvent, render, screen } from '@testing-library/react';
-import { filterSchema } from '../../../../../core/src/patch/shapingSchema';
+import { filterSchema } from '../../../../../core/src/patch/schemas/shapingSchema';
 import { pointer } from '../../../../test/pointer';
 import { openPatch } from '../../../../test/page';
 import { FilterShape } from './FilterShape';

@@ -1,4 +1,4 @@
-import { addLayer, removeLayer } from '@imprint/core/patch/edit';
+import { addLayer, removeLayer } from '@imprint/core/patch/edits/edit';
 import { type Layer, MAX_LAYERS } from '@imprint/core/patch/schema';
 import { LAYER_MODULE } from '@imprint/core/patch/modules';
 import { MAX_NAME } from '@imprint/core/patch/names';

@@ -1,5 +1,5 @@
-import { chainOf, ownerOf } from '@imprint/core/patch/chains';
-import { moduleTitle } from '@imprint/core/patch/words';
+import { chainOf, ownerOf } from '@imprint/core/patch/edits/chains';
+import { moduleTitle } from '@imprint/core/patch/words/words';
 import type { Interaction, Layer } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 import { editModule, usePatchStore } from '../../../stores/patchStore';

@@ -1,11 +1,11 @@
 import { useMemo } from 'react';
 import { shaperCurve } from '@imprint/core/engine/effects/chain/picture';
-import { changeFilterKind } from '@imprint/core/patch/edit';
-import { filterNotes } from '@imprint/core/patch/filterNotes';
+import { changeFilterKind } from '@imprint/core/patch/edits/edit';
+import { filterNotes } from '@imprint/core/patch/words/filterNotes';
 import type { Filter, FilterKind, Layer, Shaper } from '@imprint/core/patch/schema';
 import { effects } from '@imprint/core/parameters/effects/index';
 import { shaperTitles } from '@imprint/core/parameters/shapes';
-import { filterTitles, moduleTitle } from '@imprint/core/patch/words';
+import { filterTitles, moduleTitle } from '@imprint/core/patch/words/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { editLayer, editModule } from '../../../stores/patchStore';
 import { CurvePicture } from './CurvePicture';

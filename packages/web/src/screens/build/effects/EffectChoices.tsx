@@ -1,8 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
 import { type OptionalDivision, type OtherLayer, divisionTitles } from '@imprint/core/parameters/effects/choices';
-import { type ChainOwner, setEffect } from '@imprint/core/patch/chains';
-import { choicesOfEffect } from '@imprint/core/patch/effects';
+import { type ChainOwner, setEffect } from '@imprint/core/patch/edits/chains';
+import { choicesOfEffect } from '@imprint/core/patch/words/effects';
 import type { Effect } from '@imprint/core/patch/schema';
 import { usePatchStore, withSample } from '../../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../../stores/studyStore';

@@ -1,5 +1,5 @@
 import type { Line, Point } from '@imprint/core/parameters/effects/choices';
-import { choicesOfEffect } from '@imprint/core/patch/effects';
+import { choicesOfEffect } from '@imprint/core/patch/words/effects';
 import type { Effect } from '@imprint/core/patch/schema';
 import { PointEditor } from '../../../drawing/PointEditor';
 import { type Axis, axisIn, percentAxis } from '../../../drawing/axis';

@@ -1,8 +1,8 @@
 import { effects } from '@imprint/core/parameters/effects/index';
-import { type ChainOwner, chainOf } from '@imprint/core/patch/chains';
+import { type ChainOwner, chainOf } from '@imprint/core/patch/edits/chains';
 import type { Effect, Layer } from '@imprint/core/patch/schema';
-import { chainTitles, layerTitles } from '@imprint/core/patch/words';
-import { hiddenOfEffect } from '@imprint/core/patch/effects';
+import { chainTitles, layerTitles } from '@imprint/core/patch/words/words';
+import { hiddenOfEffect } from '@imprint/core/patch/words/effects';
 import type { Reading } from '@imprint/core/reading/schema';
 import { editEffect, usePatchStore } from '../../../stores/patchStore';
 import { Editor } from '../editor/Editor';

@@ -4,7 +4,7 @@ import type { Gap } from '@imprint/core/matching/gaps';
 import { phraseOf } from '@imprint/core/matching/phrase';
 import { formatValue } from '@imprint/core/parameters/format';
 import type { Unit } from '@imprint/core/parameters/parameter';
-import type { ChainOwner } from '@imprint/core/patch/chains';
+import type { ChainOwner } from '@imprint/core/patch/edits/chains';
 import type { Effect } from '@imprint/core/patch/schema';
 import type { Reading } from '@imprint/core/reading/schema';
 import { usePatchStore } from '../../../stores/patchStore';

@@ -1,5 +1,5 @@
 import { type BandKind, bandTitles, cutSlopes } from '@imprint/core/parameters/effects/choices';
-import type { EffectOf } from '@imprint/core/patch/effects';
+import type { EffectOf } from '@imprint/core/patch/words/effects';
 import type { SetFields } from './EffectChoices';
 
 /** What each band is; its numbers are rulers as everything else. */

@@ -7,7 +7,7 @@ import { bandTitles } from '@imprint/core/parameters/effects/choices';
 import { PointEditor } from '../../../drawing/PointEditor';
 import { axisIn, octaveAxis } from '../../../drawing/axis';
 import { usePatchStore } from '../../../stores/patchStore';
-import type { EffectOf } from '@imprint/core/patch/effects';
+import type { EffectOf } from '@imprint/core/patch/words/effects';
 import type { SetFields } from './EffectChoices';
 import { frequencyMarks } from './EffectPicture';
 

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { formatSize, formatValue } from '@imprint/core/parameters/format';
 import { clampToRange } from '@imprint/core/parameters/parameter';
 import { parameterOf } from '@imprint/core/parameters/table';
-import { type ChainOwner, chainOf } from '@imprint/core/patch/chains';
+import { type ChainOwner, chainOf } from '@imprint/core/patch/edits/chains';
 import type { Effect } from '@imprint/core/patch/schema';
 import type { EffectLevels } from '../../../audio/deck';
 import { usePatchStore } from '../../../stores/patchStore';

@@ -3,7 +3,7 @@ import { effectPicture } from '@imprint/core/engine/effects/chain/picture';
 import { formatParameter, formatValue } from '@imprint/core/parameters/format';
 import { clampToRange } from '@imprint/core/parameters/parameter';
 import { parameterOf } from '@imprint/core/parameters/table';
-import type { EffectOf } from '@imprint/core/patch/effects';
+import type { EffectOf } from '@imprint/core/patch/words/effects';
 import { PointEditor } from '../../../drawing/PointEditor';
 import { axisIn } from '../../../drawing/axis';
 import { usePatchStore } from '../../../stores/patchStore';

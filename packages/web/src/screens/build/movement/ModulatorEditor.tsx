@@ -2,7 +2,7 @@ import { useMemo, useState } from 'react';
 import { divisions } from '@imprint/core/parameters/division';
 import { type Envelope, type Layer, type Lfo, type Macro, type Modulator } from '@imprint/core/patch/schema';
 import { stageEnds } from '@imprint/core/patch/envelopeCurve';
-import { hiddenOfModulator, modulatorWords } from '@imprint/core/patch/modulators';
+import { hiddenOfModulator, modulatorWords } from '@imprint/core/patch/words/modulators';
 import type { Reading } from '@imprint/core/reading/schema';
 import { MAX_NAME } from '@imprint/core/patch/names';
 import { editModule, usePatchStore } from '../../../stores/patchStore';

@@ -1,10 +1,10 @@
 import type { Parameter } from '@imprint/core/parameters/parameter';
-import { type NewModulator, addModulator, addRoute, setFields } from '@imprint/core/patch/edit';
-import { addSharedRoute } from '@imprint/core/patch/chains';
+import { type NewModulator, addModulator, addRoute, setFields } from '@imprint/core/patch/edits/edit';
+import { addSharedRoute } from '@imprint/core/patch/edits/chains';
 import { PER_UNISON_VOICE, targetOf } from '@imprint/core/patch/modules';
-import { noteValues } from '@imprint/core/patch/modulatorSchema';
+import { noteValues } from '@imprint/core/patch/schemas/modulatorSchema';
 import type { Layer } from '@imprint/core/patch/schema';
-import { noteValueTitles } from '@imprint/core/patch/modulators';
+import { noteValueTitles } from '@imprint/core/patch/words/modulators';
 import { ActionMenu } from '../../../components/ActionMenu';
 import { addToLayer, addToPatch, usePatchStore } from '../../../stores/patchStore';
 import { selectModule } from '../../../stores/selectionStore';

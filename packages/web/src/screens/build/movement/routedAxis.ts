@@ -1,7 +1,7 @@
 import type { Unit } from '@imprint/core/parameters/parameter';
 import { targetOf } from '@imprint/core/patch/modules';
 import type { Layer, Patch, Route } from '@imprint/core/patch/schema';
-import { targetTitle } from '@imprint/core/patch/words';
+import { targetTitle } from '@imprint/core/patch/words/words';
 import { type Axis, amountAxis, percentAxis } from '../../../drawing/axis';
 
 /** The first thing that a modulator moves, in whose unit its values are told. */

@@ -1,6 +1,6 @@
 import type { Layer, Source } from '@imprint/core/patch/schema';
-import { addInteraction } from '@imprint/core/patch/edit';
-import { layerTitles } from '@imprint/core/patch/words';
+import { addInteraction } from '@imprint/core/patch/edits/edit';
+import { layerTitles } from '@imprint/core/patch/words/words';
 import { ActionMenu } from '../../../components/ActionMenu';
 import { addToLayer, usePatchStore } from '../../../stores/patchStore';
 import { selectModule } from '../../../stores/selectionStore';

@@ -1,5 +1,5 @@
 import type { Source } from '@imprint/core/patch/schema';
-import { MAX_PARTIALS } from '@imprint/core/patch/sourceSchema';
+import { MAX_PARTIALS } from '@imprint/core/patch/schemas/sourceSchema';
 import type { Reading } from '@imprint/core/reading/schema';
 
 type PartialsSource = Extract<Source, { kind: 'partials' }>;

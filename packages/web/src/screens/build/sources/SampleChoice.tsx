@@ -1,9 +1,9 @@
 import { useMutation } from '@tanstack/react-query';
 import { toast } from 'sonner';
-import { freeId, setFields } from '@imprint/core/patch/edit';
+import { freeId, setFields } from '@imprint/core/patch/edits/edit';
 import { parameterOf } from '@imprint/core/parameters/table';
 import type { Layer, Sample, Source, Wavetable } from '@imprint/core/patch/schema';
-import { sourceSchema } from '@imprint/core/patch/sourceSchema';
+import { sourceSchema } from '@imprint/core/patch/schemas/sourceSchema';
 import { editModule, usePatchStore, withSample } from '../../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../../stores/studyStore';
 import { toneApi } from '../../../stores/threads';

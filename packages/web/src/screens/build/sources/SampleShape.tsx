@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { formatValue } from '@imprint/core/parameters/format';
 import { parametersOf } from '@imprint/core/parameters/table';
-import { pcmOf } from '@imprint/core/patch/samplePcm';
+import { pcmOf } from '@imprint/core/patch/contents/samplePcm';
 import type { Sample, Source } from '@imprint/core/patch/schema';
 import { type EditedPoint, PointEditor } from '../../../drawing/PointEditor';
 import { axisIn } from '../../../drawing/axis';

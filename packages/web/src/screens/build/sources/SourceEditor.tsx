@@ -1,6 +1,6 @@
 import { SILENT_DB } from '@imprint/core/parameters/build';
 import type { Layer, ShapeName, Source } from '@imprint/core/patch/schema';
-import { shapeNames } from '@imprint/core/patch/sourceSchema';
+import { shapeNames } from '@imprint/core/patch/schemas/sourceSchema';
 import {
   destinationTitles,
   hiddenOfSource,
@@ -8,8 +8,8 @@ import {
   purposeOfSource,
   tuningTitles,
   withPhaseShape,
-} from '@imprint/core/patch/sources';
-import { moduleTitle } from '@imprint/core/patch/words';
+} from '@imprint/core/patch/words/sources';
+import { moduleTitle } from '@imprint/core/patch/words/words';
 import type { Reading } from '@imprint/core/reading/schema';
 import { PaintEditor } from '../../../drawing/PaintEditor';
 import { PointEditor } from '../../../drawing/PointEditor';

@@ -1,9 +1,9 @@
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
-import { builtInTables } from '@imprint/core/patch/builtInTables';
-import { dropUnused, freeId, setFields } from '@imprint/core/patch/edit';
+import { builtInTables } from '@imprint/core/patch/contents/builtInTables';
+import { dropUnused, freeId, setFields } from '@imprint/core/patch/edits/edit';
 import { FRAME_SAMPLES, type Layer, type Source, type Wavetable } from '@imprint/core/patch/schema';
-import { framesOf, wavetableFromSamples } from '@imprint/core/patch/wavetableFrames';
+import { framesOf, wavetableFromSamples } from '@imprint/core/patch/contents/wavetableFrames';
 import { PaintEditor } from '../../../drawing/PaintEditor';
 import { axisIn } from '../../../drawing/axis';
 import { usePatchStore } from '../../../stores/patchStore';

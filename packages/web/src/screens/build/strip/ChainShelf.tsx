@@ -9,10 +9,10 @@ import {
   chainPresets,
   hasRoomFor,
   shelvedEffects,
-} from '@imprint/core/patch/chainPresets';
-import { type ChainOwner, chainOf } from '@imprint/core/patch/chains';
+} from '@imprint/core/patch/edits/chainPresets';
+import { type ChainOwner, chainOf } from '@imprint/core/patch/edits/chains';
 import type { Effect, EffectKind } from '@imprint/core/patch/schema';
-import { effectTitles } from '@imprint/core/patch/effects';
+import { effectTitles } from '@imprint/core/patch/words/effects';
 import { MAX_NAME } from '@imprint/core/patch/names';
 import { client } from '../../../api/client';
 import { Dialog } from '../../../components/Dialog';

@@ -1,10 +1,10 @@
 import { useEffect, useState } from 'react';
-import { type ChainOwner, addEffect, addGroup, chainOf, joinGroup, withChain } from '@imprint/core/patch/chains';
-import { moved } from '@imprint/core/patch/edit';
-import { MAX_EFFECTS } from '@imprint/core/patch/effectSchema';
+import { type ChainOwner, addEffect, addGroup, chainOf, joinGroup, withChain } from '@imprint/core/patch/edits/chains';
+import { moved } from '@imprint/core/patch/edits/edit';
+import { MAX_EFFECTS } from '@imprint/core/patch/schemas/effectSchema';
 import { type EffectKind, type Layer, MAX_GROUPS, type Patch } from '@imprint/core/patch/schema';
-import { effectDetail, effectTitles } from '@imprint/core/patch/effects';
-import { chainTitles, layerTitles } from '@imprint/core/patch/words';
+import { effectDetail, effectTitles } from '@imprint/core/patch/words/effects';
+import { chainTitles, layerTitles } from '@imprint/core/patch/words/words';
 import { MAX_NAME } from '@imprint/core/patch/names';
 import { addToPatch, editEffect, usePatchStore } from '../../../stores/patchStore';
 import { useTransport } from '../../../stores/transportStore';

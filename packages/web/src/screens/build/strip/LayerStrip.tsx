@@ -1,9 +1,9 @@
 import { useRef } from 'react';
 import { formatSize, formatValue } from '@imprint/core/parameters/format';
 import { shaperTitles } from '@imprint/core/parameters/shapes';
-import { type NewModulator, addModulator, addSource, freeId, moved } from '@imprint/core/patch/edit';
-import { builtInTables } from '@imprint/core/patch/builtInTables';
-import { noteValues } from '@imprint/core/patch/modulatorSchema';
+import { type NewModulator, addModulator, addSource, freeId, moved } from '@imprint/core/patch/edits/edit';
+import { builtInTables } from '@imprint/core/patch/contents/builtInTables';
+import { noteValues } from '@imprint/core/patch/schemas/modulatorSchema';
 import {
   type Filter,
   type Layer,
@@ -13,8 +13,8 @@ import {
   type Source,
   macroSchema,
 } from '@imprint/core/patch/schema';
-import { modulatorWords, noteValueTitles } from '@imprint/core/patch/modulators';
-import { layerTitles, targetTitle } from '@imprint/core/patch/words';
+import { modulatorWords, noteValueTitles } from '@imprint/core/patch/words/modulators';
+import { layerTitles, targetTitle } from '@imprint/core/patch/words/words';
 import { toast } from 'sonner';
 import { addToLayer, editLayer, editModule, usePatchStore } from '../../../stores/patchStore';
 import { audioOf, cutOf, useStudyStore } from '../../../stores/studyStore';

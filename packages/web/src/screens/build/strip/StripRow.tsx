@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { GripVertical, Headphones, Lock } from 'lucide-react';
-import { isLocked } from '@imprint/core/patch/locks';
+import { isLocked } from '@imprint/core/patch/edits/locks';
 import { usePatchStore } from '../../../stores/patchStore';
 import { toggleSolo, useAudition } from '../../../stores/auditionStore';
 
