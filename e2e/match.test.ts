@@ -29,6 +29,15 @@ const press = (key: string) => page.keyboard.press(key);
 
 /** What stands against the rules for pages that everybody can use. */
 async function faults(): Promise<string[]> {
+  // Colours fade from paper to night.
+  await page.evaluate(() =>
+    Promise.allSettled(
+      document
+        .getAnimations()
+        .filter((one) => one instanceof CSSTransition)
+        .map(({ finished }) => finished),
+    ),
+  );
   // The parts of the frame that every screen has are looked at with it, too.
   const { violations } = await new AxeBuilder({ page: page as never })
     // Notices fade in and out.

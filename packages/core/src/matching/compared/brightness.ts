@@ -1,11 +1,13 @@
 import type { Reading } from '../../reading/schema';
+import { OPEN_HZ } from '../../reading/spectra/filterTrack';
 import { type ComparedTrait, between, pairs, rms } from './comparedTrait';
 
 const centroid = (reading: Reading) => reading.traits.brightness.centroidHz;
 const cutoff = (reading: Reading) => reading.traits.brightness.cutoffHz;
+const heard = (cutoffHz: number) => Math.min(OPEN_HZ, cutoffHz);
 const fall = (reading: Reading) => {
   const { sweep } = reading.traits.brightness;
-  return sweep === null ? null : 12 * Math.log2(sweep.toHz / sweep.fromHz);
+  return sweep === null ? null : 12 * Math.log2(heard(sweep.toHz) / heard(sweep.fromHz));
 };
 const resonance = ({ traits: { brightness } }: Reading) => (brightness.sweep === null ? null : brightness.resonanceDb);
 
@@ -28,7 +30,7 @@ export const brightness: readonly ComparedTrait[] = [
     label: 'Cutoff',
     unit: 'Hz',
     value: cutoff,
-    distance: between(cutoff, (a, b) => Math.log2(b / a) * 6),
+    distance: between(cutoff, (a, b) => Math.log2(heard(b) / heard(a)) * 6),
     wording: {
       more: 'The low-pass is too open',
       less: 'The low-pass is too closed',

@@ -18,6 +18,7 @@ import {
   readContour,
 } from './envelopeModel';
 import type { FittedContour } from './fittedContour';
+import { fromSilence } from './fromSilence';
 import type { LevelContour } from './levelContour';
 import { startingPoints } from './startingPoints';
 
@@ -41,8 +42,9 @@ const CLEARLY_CLOSER = 4;
  * squares from several starts. The model is the curve that the engine plays, blurred by the same window as
  * the measurement, so a window longer than the attack does no harm.
  */
-export function fitContour(contour: LevelContour): FittedContour {
-  const top = quantile(contour.rms, 0.995) || 1e-9;
+export function fitContour(measured: LevelContour): FittedContour {
+  const top = quantile(measured.rms, 0.995) || 1e-9;
+  const { contour, fromSeconds } = fromSilence(measured, top);
   const targets = targetsOf(contour, top);
   const end = targets.seconds[targets.seconds.length - 1];
   const tell = (story: Story, more: readonly Float64Array[] = []) =>
@@ -59,7 +61,12 @@ export function fitContour(contour: LevelContour): FittedContour {
   const isHeld =
     held.cost <= plainer * whole.cost ||
     (!staysLong && held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
-  return describe(withCloseOnset((isHeld ? held : whole).model, contour, top), contour, top);
+  const fitted = describe(withCloseOnset((isHeld ? held : whole).model, contour, top), contour, top);
+  return {
+    ...fitted,
+    onsetSeconds: Math.max(0, fitted.onsetSeconds + fromSeconds),
+    noteOffSeconds: fitted.noteOffSeconds === null ? null : Math.max(0, fitted.noteOffSeconds + fromSeconds),
+  };
 }
 
 /** What a fit is held against. */

@@ -4,6 +4,8 @@ export interface LevelContour {
   windowSeconds: number;
   /** RMS, full scale 1; value i is centred on `i × hopSeconds`. */
   rms: Float64Array;
+  /** The same before the cut as far as windows reach into it, the nearest last; before it is silence. */
+  before?: Float64Array;
   /** How the power of a low tone is spread over its period, just after the onset. */
   ripple?: Ripple;
 }
@@ -40,15 +42,16 @@ export function measureLevel(
     const whole = Math.floor(x);
     return whole >= length ? power[length] : power[whole] + (x - whole) * (power[whole + 1] - power[whole]);
   };
-  const count = Math.floor(length / sampleRateHz / HOP_SECONDS) + 1;
-  const rms = new Float64Array(count);
   const half = (windowSeconds * sampleRateHz) / 2;
-  for (let i = 0; i < count; i++) {
-    const middle = i * HOP_SECONDS * sampleRateHz;
-    rms[i] = Math.sqrt(Math.max(0, powerUpTo(middle + half) - powerUpTo(middle - half)) / (2 * half));
-  }
+  const rmsAt = (place: number) => {
+    const middle = place * HOP_SECONDS * sampleRateHz;
+    return Math.sqrt(Math.max(0, powerUpTo(middle + half) - powerUpTo(middle - half)) / (2 * half));
+  };
+  const rms = Float64Array.from({ length: Math.floor(length / sampleRateHz / HOP_SECONDS) + 1 }, (_, i) => rmsAt(i));
+  const reach = Math.floor(windowSeconds / 2 / HOP_SECONDS);
+  const before = Float64Array.from({ length: reach }, (_, i) => rmsAt(i - reach));
   const ripple = f0Hz && f0Hz < RIPPLE_BELOW_HZ ? measureRipple(rms, powerUpTo, sampleRateHz, period) : undefined;
-  return { hopSeconds: HOP_SECONDS, windowSeconds, rms, ripple };
+  return { hopSeconds: HOP_SECONDS, windowSeconds, rms, before, ripple };
 }
 
 /** Above this a period is shorter than any attack that matters. */

@@ -16,7 +16,12 @@ export interface FilterTrack {
   highpass: { cutoffHz: number; slopeDbPerOctave: Slope } | undefined;
   /** RMS of what the filters leave unexplained, dB. */
   errorDb: number;
+  /** Partials that it was told from, where there are most. */
+  told: number;
 }
+
+/** A low-pass from here on does nothing that is heard. */
+export const OPEN_HZ = 15000;
 
 const STEPS_PER_OCTAVE = 12;
 /** Every so many of them are looked at first. */
@@ -57,8 +62,13 @@ export function trackFilter(frames: PartialFrames, f0Hz: number, sampleRateHz: n
     cutoffHz,
     highpass,
     errorDb: Math.sqrt(error),
+    told: quantile(Float64Array.from(sound.weights, countOf), MOST_SHARE),
   };
 }
+
+/** Single frames, that of the stroke first of all, have more than the tone. */
+const MOST_SHARE = 0.95;
+const countOf = (weights: Float64Array) => weights.reduce((count, weight) => count + (weight > 0 ? 1 : 0), 0);
 
 /** Q of the sections of a Butterworth filter of each slope; a resonance multiplies that of the last. */
 const SECTIONS: Record<Slope, readonly number[]> = { 12: [Math.SQRT1_2], 24: [0.5411961001461971, 1.3065629648763766] };

@@ -1,7 +1,7 @@
 import { soundingSpan } from '../../level/fittedContour';
 import { measureBrightness } from '../../spectra/brightness';
 import { fitSweep } from '../../spectra/cutoffCurve';
-import type { FilterTrack } from '../../spectra/filterTrack';
+import { type FilterTrack, OPEN_HZ } from '../../spectra/filterTrack';
 import type { Reading } from '../../schema';
 import { median, quantile } from '../../statistics';
 import { rounded, toSeries } from '../../documentParts';
@@ -10,15 +10,23 @@ import { NO_PITCH, OVERLAP, overlap } from '../doubts';
 import { createNoise, fill, gainAt } from '../../evidenceSounds';
 import { seriesAt } from '../../documentParts';
 
-/** A low-pass from here on does nothing that is heard. */
-const OPEN_HZ = 15000;
+/**
+ * Twice as many as a low-pass and its source have numbers (cutoff, slope, resonance, level): of fewer
+ * partials any sum of sines is as good a reason.
+ */
+const LEAST_PARTIALS = 8;
 /** A filter that stands still may as well be a darker source. */
 const STILL = 0.6;
+
+const TOO_FEW = 'the partials are too few to tell a filter from a sum of sines';
 
 const MIN_SWEEP_OCTAVES = 0.5;
 const FRAME_PERIODS = 4;
 
 const SMOOTHED_FRAMES = 3;
+
+/** Octaves that are heard of a cutoff's way from one place to another. */
+const heardOctaves = (fromHz: number, toHz: number) => Math.log2(Math.min(OPEN_HZ, toHz) / Math.min(OPEN_HZ, fromHz));
 
 /**
  * First to last cutoff of the sounding part, when they are half an octave or more apart; the time to cover 90
@@ -50,12 +58,13 @@ function cutoffSweep(
   if (curve) {
     if (Math.abs(curve.range) < MIN_SWEEP_OCTAVES) return null;
     const arrived = Math.min(to - from, Math.LN10 * curve.timeConstant);
-    const at = (t: number) => curve.rest + curve.range * Math.exp(-t / curve.timeConstant);
-    return { fromHz: rounded(2 ** at(0)), toHz: rounded(2 ** at(to - from)), seconds: rounded(arrived) };
+    const at = (t: number) => 2 ** (curve.rest + curve.range * Math.exp(-t / curve.timeConstant));
+    if (Math.abs(heardOctaves(at(0), at(to - from))) < MIN_SWEEP_OCTAVES) return null;
+    return { fromHz: rounded(at(0)), toHz: rounded(at(to - from)), seconds: rounded(arrived) };
   }
   const first = octaves[0];
   const last = median(octaves.slice(-Math.max(2, Math.floor(octaves.length / 12))));
-  if (Math.abs(last - first) < MIN_SWEEP_OCTAVES) return null;
+  if (Math.abs(heardOctaves(2 ** first, 2 ** last)) < MIN_SWEEP_OCTAVES) return null;
   const arrived = octaves.findIndex((octave) => (octave - first) / (last - first) >= 0.9);
   const until = seconds[inside[arrived < 0 ? inside.length - 1 : arrived]];
   return { fromHz: rounded(2 ** first), toHz: rounded(2 ** last), seconds: rounded(until - from) };
@@ -76,8 +85,9 @@ export const brightness = {
       sweep: null,
     };
     const centroid = Number.isFinite(meanHz) ? rounded(meanHz) : null;
-    // The lines of a pair that does not fit fall off as its index says, not as a filter would have it.
-    if (!filter || !fundamental || sidebands.fm) {
+    // The lines of a pair that does not fit fall off as its index says, not as a filter would have it; a few
+    // sines say nothing of one.
+    if (!filter || !fundamental || sidebands.fm || filter.told < LEAST_PARTIALS) {
       const cutoffContour = { hopSeconds, values: [] };
       return { centroidHz: centroid, ...none, contour, cutoffContour, confidence: centroid === null ? 0 : 0.5 };
     }
@@ -113,7 +123,7 @@ export const brightness = {
 
   doubt: (reading) => {
     const { cutoffHz, sweep } = reading.traits.brightness;
-    if (cutoffHz === null) return NO_PITCH;
+    if (cutoffHz === null) return reading.traits.pitch.f0Hz === null ? NO_PITCH : TOO_FEW;
     if (overlap(reading)) return OVERLAP;
     if (!sweep) return 'the brightness stands still: a darker source would sound the same as a filter';
     return 'the partials are not those of a plain source behind a low-pass';
