@@ -115,7 +115,8 @@ export function gather(
   const fundamental = { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
   const { f0Hz } = fundamental;
   const f0At = followPitch(track, f0Hz);
-  const partials = measurePartials(mono, sampleRateHz, f0At, partialHop(audio, f0Hz, notes.length));
+  const hop = partialHop(audio, f0Hz, notes.length);
+  const partials = measurePartials(mono, sampleRateHz, f0At, hop, undefined, fitted.onsetSeconds);
   const shape = partials && notes.length === 1 && beats(movement) ? evenedFit(level, fitted, partials) : fitted;
   const filter = partials && trackFilter(partials, f0Hz, sampleRateHz);
   const notch = partials && findNotch(movement, partials, fromSeconds + fitted.attackSeconds, toSeconds);

@@ -47,6 +47,7 @@ const QUIET_DB = -60;
 const MIN_TURNS = 1.7;
 /** What a comb has to explain, and how much more than anything else. */
 const LEAST_OF_COMBS = 0.22;
+const LEAST_OF_FEW_COMBS = 0.45;
 const COMB_LEAD = 1.8;
 /** The half of a rate has to explain more by this. */
 const HALF_RATE_LEAD = 0.05;
@@ -122,7 +123,8 @@ function explainPartials(moving: Moving, lines: Lines): Explanation | undefined 
   const half = rate.rateHz / 2 > MIN_TURNS / (toSeconds - fromSeconds) ? at(rate.rateHz / 2) : undefined;
   const comb = half && half.fit.explained > (whole?.fit.explained ?? 0) + HALF_RATE_LEAD ? half : whole;
   const leads = comb?.fit.mover === 'chorus' && comb.fit.explained > COMB_LEAD * comb.fit.next;
-  const isComb = leads && comb.fit.explained > leastOfCombs;
+  const isFew = comb && comb.rateHz * (toSeconds - fromSeconds) < FEW_TURNS;
+  const isComb = leads && comb.fit.explained > (isFew ? Math.max(LEAST_OF_FEW_COMBS, leastOfCombs) : leastOfCombs);
   return isComb && comb.fit.explained > beatingShare(moving) ? comb : undefined;
 }
 

@@ -38,6 +38,7 @@ const DENSE = 2;
  * @param f0At fundamental in Hz at a time in seconds
  * @param hopSeconds time between frames
  * @param periods in a frame; an even number, 4 or more
+ * @param onsetSeconds frames are placed from the onset of the tone on, wherever a cut begins
  */
 export function measurePartials(
   signal: Float64Array,
@@ -45,6 +46,7 @@ export function measurePartials(
   f0At: (seconds: number) => number,
   hopSeconds: number,
   periods = PERIODS,
+  onsetSeconds = 0,
 ): PartialFrames {
   const f0Hz = f0At(signal.length / sampleRateHz / 2);
   const count = Math.max(1, Math.min(MAX_PARTIALS, Math.floor((0.47 * sampleRateHz) / f0Hz)));
@@ -52,7 +54,8 @@ export function measurePartials(
   const window = hann(size);
   const spectrum = createFrameSpectrum(size, window);
   const { real, imaginary } = spectrum;
-  const frames = Math.max(1, Math.floor(signal.length / sampleRateHz / hopSeconds));
+  const first = (onsetSeconds + hopSeconds / 2) % hopSeconds;
+  const frames = Math.max(1, Math.floor((signal.length / sampleRateHz - first) / hopSeconds + 0.5));
   const result: PartialFrames = {
     seconds: new Float64Array(frames),
     f0Hz,
@@ -66,7 +69,7 @@ export function measurePartials(
   // The whole signal resampled serves other frames of it as well.
   const dense = hopSeconds * f0Hz < DENSE * periods;
   for (let frame = 0; frame < frames; frame++) {
-    const middle = (frame + 0.5) * hopSeconds;
+    const middle = first + frame * hopSeconds;
     const hz = f0At(middle);
     if (hz === f0Hz && dense) {
       const { points, pointsPerPeriod } = evenlySampled(signal, sampleRateHz, f0Hz, size / periods);
