@@ -80,10 +80,14 @@ export function gather(
   const told = findFundamental(mono, sampleRateHz, track);
   const periodic = told && { ...told, f0Hz: knownHz ?? told.f0Hz };
   const level = measureLevel(audio.channels, sampleRateHz, periodic?.f0Hz);
-  const fitted = fitContour(level);
+  const asHeard = fitContour(level);
   onProgress(0.4);
+  const span = soundingSpan(asHeard, durationOf(audio));
+  const sidebands = knownHz === undefined ? findSidebands(mono, sampleRateHz, periodic, span) : {};
+  const fitted = sidebands.ring
+    ? fitContour(measureLevel(audio.channels, sampleRateHz, sidebands.ring.rateHz))
+    : asHeard;
   const [fromSeconds, toSeconds] = soundingSpan(fitted, durationOf(audio));
-  const sidebands = knownHz === undefined ? findSidebands(mono, sampleRateHz, periodic, [fromSeconds, toSeconds]) : {};
   const found = periodic ?? fundamentalOf(sidebands, fromSeconds, toSeconds);
   const isSidebands = sidebands.fm !== undefined || sidebands.ring !== undefined;
   const foundNotes = findNotes({ mono, sampleRateHz, track, level, fundamental: found, fitted, isSidebands });

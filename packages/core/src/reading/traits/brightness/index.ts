@@ -18,7 +18,7 @@ const LEAST_PARTIALS = 8;
 /** A filter that stands still may as well be a darker source. */
 const STILL = 0.6;
 
-const TOO_FEW = 'the partials are too few to tell a filter from a sum of sines';
+const NO_FILTER = 'few partials, or a sum of sines, do not tell of a filter';
 
 const MIN_SWEEP_OCTAVES = 0.5;
 const FRAME_PERIODS = 4;
@@ -71,7 +71,7 @@ function cutoffSweep(
 }
 
 export const brightness = {
-  measure({ mono, sampleRateHz, filter, fitted, fundamental, notch, sidebands }) {
+  measure({ mono, sampleRateHz, filter, fitted, fundamental, notch, sidebands, sources }) {
     const { hopSeconds, centroidHz, meanHz } = measureBrightness(mono, sampleRateHz, fundamental?.f0Hz);
     const contour = toSeries(hopSeconds, centroidHz);
     const none = {
@@ -86,8 +86,9 @@ export const brightness = {
     };
     const centroid = Number.isFinite(meanHz) ? rounded(meanHz) : null;
     // The lines of a pair that does not fit fall off as its index says, not as a filter would have it; a few
-    // sines say nothing of one.
-    if (!filter || !fundamental || sidebands.fm || filter.told < LEAST_PARTIALS) {
+    // partials, or a sum of sines, say nothing of one.
+    const areSines = sources?.parts.every(({ shape }) => shape === 'sine');
+    if (!filter || !fundamental || sidebands.fm || areSines || filter.told < LEAST_PARTIALS) {
       const cutoffContour = { hopSeconds, values: [] };
       return { centroidHz: centroid, ...none, contour, cutoffContour, confidence: centroid === null ? 0 : 0.5 };
     }
@@ -123,7 +124,7 @@ export const brightness = {
 
   doubt: (reading) => {
     const { cutoffHz, sweep } = reading.traits.brightness;
-    if (cutoffHz === null) return reading.traits.pitch.f0Hz === null ? NO_PITCH : TOO_FEW;
+    if (cutoffHz === null) return reading.traits.pitch.f0Hz === null ? NO_PITCH : NO_FILTER;
     if (overlap(reading)) return OVERLAP;
     if (!sweep) return 'the brightness stands still: a darker source would sound the same as a filter';
     return 'the partials are not those of a plain source behind a low-pass';

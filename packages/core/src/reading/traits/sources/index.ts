@@ -13,7 +13,7 @@ export const sources = {
       shape,
       pulseWidth: pulseWidth === null ? null : rounded(pulseWidth, 2),
       semitones: rounded(12 * Math.log2((multiple * fitted.lowestHz) / root.hz), 4),
-      levelDb: rounded(levelDb, 3),
+      levelDb: Number(levelDb.toFixed(2)),
     }));
     return {
       parts,
