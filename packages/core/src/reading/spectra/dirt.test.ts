@@ -1,4 +1,5 @@
 import { lowpassed, times, voices } from '../../../test/effects';
+import { createRandom } from '../../../test/signals';
 import { measureDirt } from './dirt';
 
 const RATE_HZ = 44100;
@@ -28,6 +29,29 @@ describe.each([55, 220.3, 441])('Dirt of a tone at %d Hz', (f0Hz) => {
   it.each([4, 6, 8, 10, 12])('%d bits, exactly', (bits) => {
     expect(dirtOf(withBits(saw(f0Hz), bits), f0Hz)).toMatchObject({ kind: 'crush', bits, holdHz: null });
     expect(dirtOf(withBits(sine(f0Hz), bits), f0Hz)).toMatchObject({ kind: 'crush', bits });
+  });
+
+  it.each([5, 7, 9])('%d bits under noise, and at any gain', (bits) => {
+    const random = createRandom(bits);
+    const noisy = (gain: number) => withBits(saw(f0Hz), bits).map((x) => gain * x + 2e-4 * (random() - 0.5));
+    expect(dirtOf(noisy(1), f0Hz)).toMatchObject({ kind: 'crush', bits });
+    expect(dirtOf(noisy(0.7), f0Hz).kind).toBe('crush');
+    expect(
+      dirtOf(
+        saw(f0Hz).map((x) => x + 2e-4 * (random() - 0.5)),
+        f0Hz,
+      ).kind,
+    ).not.toBe('crush');
+    // The two values of a square are no grid.
+    const square = Float64Array.from({ length: SECONDS * RATE_HZ }, (_, i) =>
+      ((i * f0Hz) / RATE_HZ) % 1 < 0.5 ? 0.4 : -0.4,
+    );
+    expect(
+      dirtOf(
+        square.map((x) => x + 2e-4 * (random() - 0.5)),
+        f0Hz,
+      ).kind,
+    ).not.toBe('crush');
   });
 
   it.each([4000, 8000, 11025, 15000])('values held at %d Hz, within 0.1 %%', (hz) => {

@@ -1,6 +1,7 @@
 import { nelderMead } from '../../dsp/nelderMead';
 import type { Reading } from '../schema';
 import { correlation, mean, quantile } from '../statistics';
+import { stepOfValues } from './valueGrid';
 
 type Dirt = Reading['traits']['dirt'];
 
@@ -37,6 +38,8 @@ export function measureDirt(tone: Distorted): Dirt {
     const holdHz = hold === undefined ? null : Number((sampleRateHz / hold).toFixed(1));
     return { kind: 'crush', amount: null, bits: bits ?? null, holdHz, confidence: 0.95 };
   }
+  const step = stepOfValues(span);
+  if (step !== undefined) return { ...unknown, kind: 'crush', bits: Math.round(1 - Math.log2(step)), confidence: 0.8 };
   // Any curve would give a sine partials.
   const pure = partialsDb.slice(1).every((db) => db < PURE_DB) && partialsDb.length > 2;
   if (pure) return { ...unknown, kind: 'none', amount: 0, confidence: 0.9 };
