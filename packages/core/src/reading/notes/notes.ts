@@ -15,6 +15,7 @@ import { lineRoot } from './lineRoot';
 import { trackLine } from './lineTracking';
 import { findOnsets } from './onsets';
 import { strikeAt } from './strike';
+import { echoOf, levelsInSteps } from '../space/echo';
 import { median } from '../statistics';
 import { finish } from '../steps';
 
@@ -179,7 +180,21 @@ function isStruckAgain(sound: Sound, { f0Hz }: Fundamental, onsets: readonly num
     const { coherence, riseDb } = strikeAt(mono, sampleRateHz, f0Hz, at);
     return coherence < STRUCK_COHERENCE && riseDb > STRUCK_DB;
   });
-  return struck.length > 0 && !areEchoes(level, [fitted.onsetSeconds, ...struck]);
+  return struck.length > 0 && !areEchoes(level, [fitted.onsetSeconds, ...struck]) && !areOfEcho(sound, struck);
+}
+
+/** A moment that is told stands this near to where it was. */
+const OFF_SECONDS = 0.03;
+
+/** Whether moments are the repeats of the echo that the level as a whole tells of. */
+function areOfEcho({ level, fitted }: Sound, moments: readonly number[]): boolean {
+  const found = echoOf(levelsInSteps(level), null);
+  if (!found) return false;
+  const { seconds } = found.echo;
+  return moments.every((at) => {
+    const turns = (at - fitted.onsetSeconds) / seconds;
+    return Math.abs(turns - Math.max(1, Math.round(turns))) * seconds < OFF_SECONDS;
+  });
 }
 
 /** A deep vibrato moves nearly all the time, where notes that alternate stand still. */

@@ -30,12 +30,18 @@ describe('What is one note', () => {
     expect(Math.abs(1200 * Math.log2(traits.pitch.f0Hz! / f0Hz))).toBeLessThan(4);
   });
 
-  it('a pluck with loud echoes, which are told with their time and feedback', () => {
-    const tone = times(voices({ f0Hz: 156, seconds: 4 }), (t) => Math.min(1, t / 0.004) * Math.exp(-9 * t));
-    const { notes, traits } = read(withEchoes(tone, 0.5, 0.6, 0.6));
+  it.each([
+    [156, 0.5, 0.6],
+    [199, 0.2, 0.6],
+    [440, 0.18, 0.4],
+    [91, 0.41, 0.5],
+    [250, 0.33, 0.3],
+  ])('a pluck of %d Hz with loud echoes, which are told: %d s, feedback %d', (f0Hz, seconds, feedback) => {
+    const tone = times(voices({ f0Hz, seconds: 4 }), (t) => Math.min(1, t / 0.004) * Math.exp(-9 * t));
+    const { notes, traits } = read(withEchoes(tone, seconds, 0.6, feedback));
     expect(notes).toHaveLength(1);
-    expect(traits.space.echo!.seconds).toBeCloseTo(0.5, 2);
-    expect(traits.space.echo!.feedback).toBeCloseTo(0.6, 1);
+    expect(traits.space.echo!.seconds).toBeCloseTo(seconds, 2);
+    expect(traits.space.echo!.feedback).toBeCloseTo(feedback, 1);
   });
 
   it('but not notes of one pitch that are struck again, as loud or apart by other times', () => {
