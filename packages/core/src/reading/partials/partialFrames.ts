@@ -54,7 +54,7 @@ export function measurePartials(
   const window = hann(size);
   const spectrum = createFrameSpectrum(size, window);
   const { real, imaginary } = spectrum;
-  const first = (onsetSeconds + hopSeconds / 2) % hopSeconds;
+  const first = onsetSeconds % hopSeconds;
   const frames = Math.max(1, Math.floor((signal.length / sampleRateHz - first) / hopSeconds + 0.5));
   const result: PartialFrames = {
     seconds: new Float64Array(frames),

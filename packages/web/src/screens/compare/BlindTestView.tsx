@@ -50,7 +50,8 @@ function Beginning() {
       <h2 className="title text-xl">Can you tell them apart?</h2>
       <p className="mt-2 text-soft">
         A is the reference, B the patch, and X one of the two: which, is drawn anew each time and told at the end. Both
-        are as loud, as long and begin at the same sample. Hear them as often as you like, then say what X was.
+        are as loud, as long and begin at the same sample. They go round where the loop beside Play is on, else sound
+        once. Hear them as often as you like, then say what X was.
       </p>
       <div className="mt-4 flex items-center gap-3">
         <label className="flex items-center gap-2">
