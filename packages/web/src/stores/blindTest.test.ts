@@ -30,14 +30,25 @@ const answer = (saidPatch: boolean) => {
   return answerTrial(saidPatch);
 };
 
-it('plays A, B and X over the reference, X as what was drawn', () => {
+it('plays A, B and X over the reference, X as what was drawn, and silence after them', () => {
   const { isPatch } = useBlindTest.getState().test!;
   for (const stimulus of ['A', 'B', 'X'] as const) hearStimulus(stimulus);
-  expect(setOverlay.mock.calls.map(([, audio]) => audio as unknown)).toEqual([
-    reference,
-    patch,
-    isPatch ? patch : reference,
-  ]);
+  const heard = setOverlay.mock.calls.map(([, { channels }]: [number, typeof patch]) => channels[0]);
+  expect(heard.map((samples) => samples[7])).toEqual([0, 1, isPatch ? 1 : 0]);
+  for (const samples of heard) expect(samples.subarray(8)).toEqual(new Float32Array(22050));
+});
+
+it.each([
+  ['once where nothing loops', false, 1],
+  ['round and round where the loop is on', true, 0],
+])('sounds %s', (_when, looping, stops) => {
+  jest.useFakeTimers();
+  const stop = jest.fn();
+  useTransport.setState({ looping, deck: { ...useTransport.getState().deck, stop } as never });
+  hearStimulus('A');
+  jest.advanceTimersByTime(1000);
+  expect(stop).toHaveBeenCalledTimes(stops);
+  jest.useRealTimers();
 });
 
 it('takes no answer to what was not heard', async () => {

@@ -1,6 +1,6 @@
 import { create } from 'zustand';
 import type { Trial } from '@imprint/core/matching/blindTest';
-import type { Audio } from '@imprint/core/reading/audio';
+import { type Audio, durationOf } from '@imprint/core/reading/audio';
 import { client } from '../api/client';
 import { keptOf } from './cuts';
 import { heardOverlay } from './isolationStore';
@@ -34,6 +34,21 @@ const { getState, setState } = useBlindTest;
 /** Drawn from the system's own source, so that no habit of the ear can follow it. */
 const drawn = () => crypto.getRandomValues(new Uint8Array(1))[0] % 2 === 1;
 
+/** Comes after both sides, so that nothing of the track is heard when they sound once. */
+const SILENCE_SECONDS = 0.5;
+
+function withSilence({ channels, sampleRateHz }: Audio): Audio {
+  const longer = channels.map((channel) => {
+    const samples = new Float32Array(channel.length + Math.round(SILENCE_SECONDS * sampleRateHz));
+    samples.set(channel);
+    return samples;
+  });
+  return { channels: longer, sampleRateHz };
+}
+
+/** Ends what sounds once. */
+let ending: ReturnType<typeof setTimeout> | undefined;
+
 /** Begins a test of the present print against the cut. */
 export async function startBlindTest(planned: number): Promise<void> {
   const { study, proof, revision } = useStudyStore.getState();
@@ -41,7 +56,8 @@ export async function startBlindTest(planned: number): Promise<void> {
   if (!study || !cut || !proof) return;
   setState({ failure: null });
   try {
-    const pair = await toneApi().blindPair(await keptOf(cut, () => {}), proof.audio);
+    const [reference, patch] = await toneApi().blindPair(await keptOf(cut, () => {}), proof.audio);
+    const pair: [Audio, Audio] = [withSilence(reference), withSilence(patch)];
     const id = crypto.randomUUID();
     const what = `“${cut.name}” against the patch${revision ? `, revision ${revision.number}` : ''}`;
     await client.startBlindTest(study.id, { id, what, planned });
@@ -53,7 +69,8 @@ export async function startBlindTest(planned: number): Promise<void> {
 }
 
 /**
- * Plays A, B or X from the start. All three are laid over the reference, so that nothing on the page differs.
+ * Plays A, B or X from the start, round and round or once, as the transport's loop is set. All three are laid
+ * over the reference, so that nothing on the page differs.
  */
 export function hearStimulus(stimulus: Stimulus): void {
   const { test } = getState();
@@ -66,6 +83,11 @@ export function hearStimulus(stimulus: Stimulus): void {
   transport.setSide('reference');
   transport.play(cut.fromSeconds);
   setState({ heard: stimulus });
+  clearTimeout(ending);
+  ending = setTimeout(
+    () => !useTransport.getState().looping && transport.stop(),
+    1000 * (durationOf(reference) - SILENCE_SECONDS / 2),
+  );
 }
 
 /** Takes down an answer, on the server at once, and draws the next X. */
@@ -74,6 +96,7 @@ export async function answerTrial(saidPatch: boolean): Promise<void> {
   if (!test || isOver(test) || heard === null) return;
   const next = { ...test, trials: [...test.trials, { isPatch: test.isPatch, saidPatch }], isPatch: drawn() };
   setState({ test: next, heard: null });
+  clearTimeout(ending);
   transport.stop();
   if (isOver(next)) silence();
   await keepAnswers();
@@ -105,6 +128,7 @@ export function leaveBlindTest(): void {
 
 /** Lets the cut be heard again as it was before. */
 function silence(): void {
+  clearTimeout(ending);
   transport.stop();
   const overlay = heardOverlay(cutOf(useStudyStore.getState()));
   useTransport.getState().deck?.setOverlay(overlay?.startSeconds ?? 0, overlay?.audio ?? null);
