@@ -10,6 +10,7 @@ import { matching } from './matching/matching';
 import { memory } from './memory';
 import { notes } from './notes';
 import { reading } from './reading';
+import { quickMatches } from './quickMatches';
 import { readingSpeed } from './readingSpeed';
 import { prints } from './prints';
 import { checkSeries } from './randomSeries';
@@ -32,9 +33,10 @@ const parts: Record<string, () => void | Promise<void>> = {
   faults: () => faults(),
   prints,
   kills: () => kills(),
+  quickMatches,
 };
-/** Those that take most of an hour have to be asked for by name. */
-const onRequest = ['patches', 'chains', 'faults', 'prints', 'match', 'kills'];
+/** Those that take most of an hour, or need a program that runs, have to be asked for by name. */
+const onRequest = ['patches', 'chains', 'faults', 'prints', 'match', 'kills', 'quickMatches'];
 const wanted = process.argv.slice(2);
 const unknown = wanted.filter((name) => !(name in parts));
 if (unknown.length > 0) {

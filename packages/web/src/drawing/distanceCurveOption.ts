@@ -6,11 +6,11 @@ import type { Inks } from './inks';
 /** The distance of the best patch over the time of a match, with a mark where each stage begins. */
 export function distanceCurveOption(curve: Run['curve'], budgetSeconds: number, inks: Inks): EChartsOption {
   const begun = curve.filter(({ stage }, i) => stage !== curve[i - 1]?.stage);
-  const last = curve.at(-1)!;
+  const spent = curve.at(-1)?.seconds ?? 0;
   const top = Math.max(1, ...curve.map(({ overallJnd }) => overallJnd));
   return {
     grid: { left: 52, right: 34, top: 18, bottom: 22 },
-    xAxis: { ...axis(inks, { unit: 's', min: 0, max: Math.max(budgetSeconds, last.seconds) }, false) },
+    xAxis: { ...axis(inks, { unit: 's', min: 0, max: Math.max(budgetSeconds, spent) }, false) },
     yAxis: { ...axis(inks, { unit: '', min: 0, max: Math.ceil(top) }, true), splitNumber: 2 },
     series: [
       {

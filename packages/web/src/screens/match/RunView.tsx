@@ -45,7 +45,8 @@ export function RunView({ run }: { run: Run }) {
       {open && (
         <progress className="progress mt-1 h-1 w-full" value={run.fraction} max={1} aria-label="Share of the time" />
       )}
-      {run.curve.length > 1 && (
+      {/* It stands there from the beginning: made while the search runs, it would keep the page waiting. */}
+      {(open || run.curve.length > 1) && (
         <Chart className="mt-2 h-32" option={option} label="Distance of the best patch over the time of the match" />
       )}
     </section>
