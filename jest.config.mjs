@@ -46,6 +46,8 @@ const shared = {
 const sounding = ['buildTones', 'demoJob'];
 /** Tests in the browser that measure times or memory. */
 const timed = ['longFile', 'openAndClose'];
+/** Tests of a server that runs, which they start from its build. */
+const withServer = { ...shared, globalSetup: '<rootDir>/scripts/lib/buildServerForTests.mjs' };
 const oneOf = (names) => names.map((name) => `**/${name}.test.ts`);
 
 export default {
@@ -77,11 +79,11 @@ export default {
       setupFiles: ['<rootDir>/packages/web/test/setup.ts'],
       setupFilesAfterEnv: ['<rootDir>/packages/web/test/library.ts'],
     },
-    { ...shared, displayName: 'server', roots: ['<rootDir>/packages/server'] },
+    { ...withServer, displayName: 'server', roots: ['<rootDir>/packages/server'] },
     // The start command from outside: it waits more than it computes.
     { ...shared, displayName: 'start', roots: ['<rootDir>/e2e'], testMatch: ['**/start.test.ts'] },
     {
-      ...shared,
+      ...withServer,
       displayName: 'browser',
       roots: ['<rootDir>/e2e'],
       testPathIgnorePatterns: [
@@ -90,8 +92,8 @@ export default {
         ...[...sounding, ...timed].map((name) => `${name}.test.ts`),
       ],
     },
-    { ...shared, displayName: 'sounding', roots: ['<rootDir>/e2e'], testMatch: oneOf(sounding) },
+    { ...withServer, displayName: 'sounding', roots: ['<rootDir>/e2e'], testMatch: oneOf(sounding) },
     // These want the machine for themselves.
-    { ...shared, displayName: 'timed', roots: ['<rootDir>/e2e'], testMatch: oneOf(timed) },
+    { ...withServer, displayName: 'timed', roots: ['<rootDir>/e2e'], testMatch: oneOf(timed) },
   ],
 };

@@ -2,12 +2,14 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { tmpdir } from 'node:os';
 import type { Page } from 'playwright-core';
+import { writeWav } from '@imprint/core/formats/wav';
+import { harmonicTone, saw } from '../packages/core/test/signals';
 import {
   type Bench,
   beginEmpty,
   downloaded,
+  dragCut,
   heardFor,
-  openStudy,
   overallJnd,
   recorded,
   startBench,
@@ -20,15 +22,28 @@ let page: Page;
 let id: string;
 
 beforeAll(async () => {
-  bench = await startBench();
+  bench = await startBench({ demo: false });
   page = await bench.open();
-  await openStudy(page, 'Clockwork tide');
+  await addStudy('Foghorn', 110);
+  await addStudy('Ship’s bell', 440);
   id = /studies\/([^/]+)/.exec(page.url())![1];
+  await dragCut(page, 0.05, 0.95);
   await beginEmpty(page);
   await page.keyboard.press('2');
   await saved(page);
 });
 afterAll(() => bench.close());
+
+/** A second of a tone is opened, printed and read at once: the pages here are opened many times. */
+async function addStudy(name: string, f0Hz: number): Promise<void> {
+  const sampleRateHz = 44100;
+  const envelope = (seconds: number) => Math.max(0, Math.min(1, 100 * (seconds - 0.1), 10 * (0.9 - seconds)));
+  const signal = harmonicTone({ f0Hz, sampleRateHz, amplitude: saw, envelope });
+  const buffer = Buffer.from(writeWav({ channels: [signal], sampleRateHz }, 'int16'));
+  await page.goto(bench.server.url);
+  await page.getByLabel('Reference file').setInputFiles({ name: `${name}.wav`, mimeType: 'audio/wav', buffer });
+  await page.waitForURL('**/listen');
+}
 
 const api = async (path: string) => (await fetch(`${bench.server.url}/api${path}`)).json() as Promise<unknown>;
 
@@ -145,7 +160,7 @@ describe('Two windows', () => {
     const before = await changeBoth();
     await page.getByRole('button', { name: 'Keep mine as a copy of the study' }).click();
     await page.getByRole('button', { name: 'Open it' }).click();
-    await page.getByRole('heading', { name: 'Clockwork tide, mine' }).waitFor();
+    await page.getByRole('heading', { name: 'Ship’s bell, mine' }).waitFor();
     await layerSwitch(page).waitFor();
     expect(await layerSwitch(page).isChecked()).toBe(!before);
     expect(await isOnThere()).toBe(before);
@@ -155,12 +170,12 @@ describe('Two windows', () => {
 describe('The trash', () => {
   it('gives a study back at once or later', async () => {
     await page.goto(bench.server.url);
-    const link = page.getByRole('link', { name: 'Harbour in fog' });
-    await page.getByRole('button', { name: 'Delete Harbour in fog' }).click();
+    const link = page.getByRole('link', { name: 'Foghorn' });
+    await page.getByRole('button', { name: 'Delete Foghorn' }).click();
     await link.waitFor({ state: 'detached' });
     await page.getByRole('button', { name: 'Undo' }).click();
     await link.waitFor();
-    await page.getByRole('button', { name: 'Delete Harbour in fog' }).click();
+    await page.getByRole('button', { name: 'Delete Foghorn' }).click();
     await link.waitFor({ state: 'detached' });
     await page.getByRole('link', { name: 'Trash and archive' }).click();
     await page.getByText('Study, 30 days left').waitFor();

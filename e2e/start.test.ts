@@ -192,7 +192,7 @@ describe('npm start', () => {
 
   it('brings a server back that died', async () => {
     const server = childrenOf(child.pid!).find((pid) =>
-      readIfThere(`/proc/${pid}/cmdline`).includes('server/src/main'),
+      readIfThere(`/proc/${pid}/cmdline`).includes('server/dist/main'),
     )!;
     process.kill(server, 'SIGKILL');
     await until(async () => (await health(url)) !== 200);

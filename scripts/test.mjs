@@ -19,6 +19,14 @@ const jestWords = process.argv.slice(2);
 const arrowWords = ['packages', 'e2e', 'bench', 'demo', 'scripts', '--config', '.dependency-cruiser.cjs'];
 const scratch = mkdtempSync(join(tmpdir(), 'imprint-test-'));
 chmodSync(scratch, 0o755);
+/** What the tests need besides Node.js and PostgreSQL: a file that shows that it is there; its package. */
+const TOOLS = [
+  // The browser without its window, whose pages open in half of the time.
+  [process.env.CHROMIUM ?? '/usr/bin/chromium-headless-shell', 'chromium-headless-shell'],
+  ['/usr/bin/sox', 'sox'],
+  ['/usr/bin/fluidsynth', 'fluidsynth'],
+  ['/usr/share/sounds/sf2/TimGM6mb.sf2', 'timgm6mb-soundfont'],
+];
 /** A run that takes longer hangs. */
 const LONGEST_MS = 25 * 60_000;
 let passed = 0;
@@ -27,11 +35,7 @@ let postgres;
 
 try {
   installNodePackages(root);
-  if (!process.env.CHROMIUM && !existsSync('/usr/bin/chromium'))
-    installDebianPackages(['chromium'], 'the browser Chromium, for the tests');
-  if (!existsSync('/usr/bin/sox')) installDebianPackages(['sox'], 'the sound tool sox, for the tests');
-  if (!existsSync('/usr/bin/fluidsynth') || !existsSync('/usr/share/sounds/sf2/TimGM6mb.sf2'))
-    installDebianPackages(['fluidsynth', 'timgm6mb-soundfont'], 'a player and its sound bank, for the tests');
+  installTools();
   if (jestWords.length === 0) {
     await checkAll([
       ['linter and types', 'node_modules/oxlint/bin/oxlint', '--type-aware', '--type-check'],
@@ -56,6 +60,11 @@ try {
 }
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);
+
+function installTools() {
+  const missing = TOOLS.filter(([file]) => !existsSync(file)).map(([, name]) => name);
+  if (missing.length > 0) installDebianPackages(missing, 'what the tests look with, listen with and play');
+}
 
 async function checkAll(checks) {
   const results = await runAll(

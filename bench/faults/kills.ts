@@ -95,7 +95,7 @@ const isOf = (pid: number, data: string) => readIfThere(`/proc/${pid}/environ`).
 function killOne({ child }: Running, kind: string): void {
   const below = childrenOf(child.pid!);
   const named = (words: string) => below.find((pid) => readIfThere(`/proc/${pid}/cmdline`).includes(words));
-  if (kind === 'server') killNow(named('server/src/main'));
+  if (kind === 'server') killNow(named('server/dist/main'));
   else if (kind === 'database') killNow(named('postgres\0-D'));
   else if (kind === 'script') killNow(child.pid!);
   else for (const pid of [child.pid!, ...below]) killNow(pid);

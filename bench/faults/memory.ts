@@ -8,7 +8,7 @@ const RATE = 44100;
  * hundred.
  */
 export async function imports(url: string, script: number, count: number): Promise<boolean> {
-  const server = childrenOf(script).find((pid) => readIfThere(`/proc/${pid}/cmdline`).includes('server/src/main'))!;
+  const server = childrenOf(script).find((pid) => readIfThere(`/proc/${pid}/cmdline`).includes('server/dist/main'))!;
   let first = 0;
   let most = 0;
   for (let i = 0; i < count; i++) {

@@ -12,7 +12,7 @@ import { SetupError } from './packages.mjs';
  * @param {{ endsWithUs?: boolean }} options whether it is told, by its channel, when this process is gone
  */
 export async function startProgram(name, words, root, environment, { endsWithUs = false } = {}) {
-  const program = spawn(process.execPath, ['--import', 'tsx', ...words], {
+  const program = spawn(process.execPath, ['--enable-source-maps', ...words], {
     cwd: root,
     env: { ...process.env, ...environment },
     stdio: ['ignore', 'pipe', 'inherit', ...(endsWithUs ? ['ipc'] : [])],

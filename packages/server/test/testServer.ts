@@ -53,7 +53,7 @@ export async function startWorker(databaseUrl: string, environment: Record<strin
 }
 
 async function startProgram(name: string, databaseUrl: string, environment: Record<string, string>) {
-  const child = spawn(process.execPath, ['--import', 'tsx', join(root, `packages/server/src/${name}.ts`)], {
+  const child = spawn(process.execPath, ['--enable-source-maps', join(root, `packages/server/dist/${name}.mjs`)], {
     cwd: root,
     env: { ...process.env, DATABASE_URL: databaseUrl, ...environment },
     stdio: ['ignore', 'pipe', 'inherit'],

@@ -22,8 +22,8 @@ export const inspectSound = (path: string, limits: Limits = LIMITS): Promise<Sou
   inTurn(() => inspect(path, limits));
 
 async function inspect(path: string, limits: Limits): Promise<SoundInfo> {
-  const child = fork(fileURLToPath(new URL('./inspectProcess.ts', import.meta.url)), {
-    execArgv: ['--import', 'tsx', '--max-old-space-size=512'],
+  const child = fork(fileURLToPath(new URL('inspect.process.mjs', import.meta.url)), {
+    execArgv: ['--max-old-space-size=512'],
     stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
   });
   try {
