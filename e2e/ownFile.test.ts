@@ -5,9 +5,13 @@ import { writeWav } from '@imprint/core/formats/wav';
 import { type Bench, dragCut, overallJnd, root, startBench } from './support';
 
 let bench: Bench;
+/** The same for all: what one opened is closed by leaving it. */
+let page: Page;
 beforeAll(async () => {
   bench = await startBench({ demo: false, worker: true });
+  page = await bench.open();
 });
+beforeEach(() => page.goto(bench.server.url));
 afterAll(() => bench.close());
 
 const RATE = 48000;
@@ -24,13 +28,12 @@ function pluck(): Uint8Array {
   return writeWav({ channels: [signal], sampleRateHz: RATE }, 'int24');
 }
 
-const choose = (page: Page, name: string, bytes: Uint8Array) =>
+const choose = (name: string, bytes: Uint8Array) =>
   page.getByLabel('Reference file').setInputFiles({ name, mimeType: 'audio/wav', buffer: Buffer.from(bytes) });
 
 it('rebuilds a tone from a file of one’s own', async () => {
-  const page = await bench.open();
   await page.getByText('No study yet').waitFor();
-  await choose(page, 'Tin cup.wav', pluck());
+  await choose('Tin cup.wav', pluck());
   await page.waitForURL('**/listen');
   await page.getByText('Drag over a note in the waveform').waitFor();
   await dragCut(page, 0.45 / 3, 2.6 / 3);
@@ -44,15 +47,13 @@ it('rebuilds a tone from a file of one’s own', async () => {
   await page.getByRole('link', { name: 'Tin cup' }).waitFor();
 
   // The same file again opens the study that is there.
-  await choose(page, 'copy of it.wav', pluck());
+  await choose('copy of it.wav', pluck());
   await page.getByText('This file is here already').waitFor();
   await page.waitForURL('**/listen');
   await page.getByTestId('cut-Cut 1').waitFor();
-  await page.context().close();
 });
 
 it('takes a file that is dropped on the page', async () => {
-  const page = await bench.open();
   await page.getByText('anywhere. It stays on this machine').waitFor();
   const base64 = Buffer.from(pluck().slice(0, -600)).toString('base64');
   // A dropped file is made in the page, where the drop happens. Its last samples and its length differ:
@@ -71,13 +72,11 @@ it('takes a file that is dropped on the page', async () => {
   }, base64);
   await page.waitForURL('**/listen');
   await page.getByRole('heading', { name: 'dropped' }).waitFor();
-  await page.context().close();
 });
 
 it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
   'opens %s, and renames its study',
   async (name) => {
-    const page = await bench.open();
     const bytes = readFileSync(join(root, 'packages/core/test/sounds', name));
     await page.getByLabel('Reference file').setInputFiles({ name, mimeType: 'audio/x-any', buffer: bytes });
     await page.waitForURL('**/listen');
@@ -87,7 +86,6 @@ it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
     await page.getByLabel('Name of the study').fill(`Bell ${name}`);
     await page.keyboard.press('Enter');
     await page.getByRole('heading', { name: `Bell ${name}` }).waitFor();
-    await page.context().close();
   },
 );
 
@@ -111,11 +109,10 @@ describe('Bad files are refused with a clear message, and nothing is lost', () =
       '15.1 minutes long',
     ],
   ])('%s', async (_kind, name, bytes, message) => {
-    const page = await bench.open();
     const list = page.getByRole('row');
     await page.getByRole('link', { name: 'Tin cup' }).waitFor();
     const before = await list.count();
-    await choose(page, name, bytes);
+    await choose(name, bytes);
     const alert = page.getByRole('alert');
     await alert.waitFor();
     expect(await alert.innerText()).toContain(name);
@@ -123,6 +120,5 @@ describe('Bad files are refused with a clear message, and nothing is lost', () =
     await page.reload();
     await page.getByRole('link', { name: 'Tin cup' }).waitFor();
     expect(await list.count()).toBe(before);
-    await page.context().close();
   });
 });

@@ -68,9 +68,9 @@ describe('Aliasing is at least 80 dB under the fundamental', () => {
     });
   });
   it.each(builtInTables.map((table) => [table.name, table] as const))('built-in table %s', (_name, table) => {
+    const wavetables = [{ ...table.make(), id: 't' }];
     for (const position of [0, 37, 100]) {
-      const patch = sourcePatch({ kind: 'wavetable', wavetableId: 't', position });
-      patch.wavetables = [{ ...table.make(), id: 't' }];
+      const patch = { ...sourcePatch({ kind: 'wavetable', wavetableId: 't', position }), wavetables };
       for (const midi of [61.7, 95.1]) {
         expect(aliasDb(held(patch, midi), hzFromMidi(midi), RATE, 'strongest')).toBeLessThan(-80);
       }
