@@ -39,7 +39,7 @@ try {
   if (jestWords.length === 0) {
     await checkAll([
       ['linter and types', 'node_modules/oxlint/bin/oxlint', '--type-aware', '--type-check'],
-      ['formatter', 'node_modules/prettier/bin/prettier.cjs', '--check', '.', '--log-level', 'warn'],
+      ['formatter', 'node_modules/oxfmt/bin/oxfmt', '--check'],
       ['compiled kernel', 'scripts/writeKernel.mjs', '--check'],
       ['import arrows', 'node_modules/dependency-cruiser/bin/dependency-cruise.mjs', ...arrowWords],
     ]);

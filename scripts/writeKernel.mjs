@@ -7,7 +7,6 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import asc from 'assemblyscript/asc';
-import { format, resolveConfig } from 'prettier';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const target = join(root, 'packages/core/src/dsp/kernel/code.ts');
@@ -18,13 +17,10 @@ if (error) {
   console.error(stderr.toString());
   process.exit(1);
 }
-const text = await format(
-  `/** The compiled kernel, written by \`npm run kernel\` from packages/core/kernel. */
-// prettier-ignore
+const text = `/** The compiled kernel, written by \`npm run kernel\` from packages/core/kernel. */
+// oxfmt-ignore
 export const code = [${binary.join(',').replace(/(.{1,110},)/g, '$1\n')}];
-`,
-  { ...(await resolveConfig(target)), parser: 'typescript' },
-);
+`;
 if (!process.argv.includes('--check')) writeFileSync(target, text);
 else if (readFileSync(target, 'utf8') !== text) {
   console.error('packages/core/src/dsp/kernel/code.ts is not what the kernel compiles to. Run: npm run kernel');

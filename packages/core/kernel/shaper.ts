@@ -108,8 +108,8 @@ function integralsAt(input: v128): v128 {
   const t = f64x2.sub(place, whole);
   // From 2⁵² on the lowest bits of a number are those of a whole one.
   const rounded = f64x2.add(whole, f64x2.splat(4503599627370496));
-  const p0 = at(table, CUBIC * ((<i32>i64x2.extract_lane(rounded, 0)) & 0xfff));
-  const p1 = at(table, CUBIC * ((<i32>i64x2.extract_lane(rounded, 1)) & 0xfff));
+  const p0 = at(table, CUBIC * (<i32>i64x2.extract_lane(rounded, 0) & 0xfff));
+  const p1 = at(table, CUBIC * (<i32>i64x2.extract_lane(rounded, 1) & 0xfff));
   const low0 = v128.load(p0);
   const low1 = v128.load(p1);
   const high0 = v128.load(p0, 16);

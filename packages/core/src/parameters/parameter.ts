@@ -1,6 +1,15 @@
 /** Groups of traits, as in the reading; a parameter names those it moves. */
 export type TraitGroup =
-  'pitch' | 'loudness' | 'brightness' | 'partials' | 'noise' | 'unison' | 'width' | 'motion' | 'space' | 'dirt';
+  | 'pitch'
+  | 'loudness'
+  | 'brightness'
+  | 'partials'
+  | 'noise'
+  | 'unison'
+  | 'width'
+  | 'motion'
+  | 'space'
+  | 'dirt';
 
 export type Unit = 'Hz' | 's' | 'dB' | 'st' | 'ct' | '%' | 'octaves' | 'cycles' | '' | 'dB/oct' | 'note' | 'BPM';
 

@@ -4,7 +4,18 @@ import type { TrueSetting } from './trueSettings';
 
 /** What a reading can claim of a tone. */
 export type Feature =
-  'vibrato' | 'slide' | 'voices' | 'noise' | 'room' | 'echo' | 'motion' | 'dirt' | 'fm' | 'ring' | 'formants' | 'stiff';
+  | 'vibrato'
+  | 'slide'
+  | 'voices'
+  | 'noise'
+  | 'room'
+  | 'echo'
+  | 'motion'
+  | 'dirt'
+  | 'fm'
+  | 'ring'
+  | 'formants'
+  | 'stiff';
 
 export interface MadeTone {
   name: string;

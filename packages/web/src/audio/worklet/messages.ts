@@ -30,7 +30,9 @@ export type DeckMessage =
 
 /** From the deck to the page. */
 export type DeckReport =
-  { kind: 'ended' } | { kind: 'closed' } | { kind: 'recorded'; channels: [Float32Array, Float32Array] };
+  | { kind: 'ended' }
+  | { kind: 'closed' }
+  | { kind: 'recorded'; channels: [Float32Array, Float32Array] };
 
 /** Numbers that the deck writes into shared memory at every block, for the page to read when it draws. */
 const CHAIN_METERS = METER * MAX_EFFECTS;

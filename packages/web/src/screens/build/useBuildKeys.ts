@@ -20,7 +20,9 @@ import { copyLayer } from './editor/LayerEditor';
 import { selectModule, useSelection } from '../../stores/selectionStore';
 
 type Copied =
-  { kind: 'source'; source: Source } | { kind: 'modulator'; modulator: Modulator } | { kind: 'layer'; layer: Layer };
+  | { kind: 'source'; source: Source }
+  | { kind: 'modulator'; modulator: Modulator }
+  | { kind: 'layer'; layer: Layer };
 
 /** What was copied last; it outlives the screen and the study. */
 const useClipboard = create<{ copied: Copied | null }>(() => ({ copied: null }));
