@@ -45,11 +45,23 @@ interface Tone {
   phase?: number;
 }
 
+let ranBefore = 0;
+
+/** Makes something of oscillators that have run for some seconds when the note begins. */
+export function withOscillatorsRunning<T>(seconds: number, make: () => T): T {
+  ranBefore = seconds;
+  try {
+    return make();
+  } finally {
+    ranBefore = 0;
+  }
+}
+
 /** Partials up to 18 kHz, amplitudes and pitch renewed every 16 samples. */
 export function tone({ seconds, hz, amplitude = saw, semitones = () => 0, phase = 0 }: Tone): Signal {
   const out = new Float64Array(lengthOf(seconds));
   const turns = new Float64Array(out.length);
-  let at = phase;
+  let at = phase + hz * ranBefore;
   let step = 0;
   for (let i = 0; i < out.length; i++) {
     if (i % 16 === 0) step = (hz * 2 ** (semitones(i / MADE_RATE_HZ) / 12)) / MADE_RATE_HZ;
@@ -78,7 +90,8 @@ export const spreadOf = (count: number, cents: number) =>
 export function fmTone(seconds: number, hz: number, ratio: number, index: Over): Signal {
   return Float64Array.from({ length: lengthOf(seconds) }, (_, i) => {
     const t = i / MADE_RATE_HZ;
-    return Math.sin(2 * Math.PI * hz * t + index(t) * Math.sin(2 * Math.PI * hz * ratio * t));
+    const turned = 2 * Math.PI * hz * (t + ranBefore);
+    return Math.sin(turned + index(t) * Math.sin(ratio * turned));
   });
 }
 

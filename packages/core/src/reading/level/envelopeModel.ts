@@ -46,13 +46,15 @@ export const letGoAt = (point: Float64Array, end: number) => point.map((value, i
 export function decode(point: ArrayLike<number>, story: Story): Model {
   // Turned round at its ends, so that a search does not get stuck beyond them.
   const sustain = 1 - Math.abs(1 - (Math.abs(point[4]) % 2));
+  const attack = limit(Math.exp(point[1]));
   return {
     onset: point[0],
-    attack: limit(Math.exp(point[1])),
+    attack,
     hold: Math.abs(point[2]),
     decay: limit(Math.exp(point[3])),
     sustain: story === 'even' ? 1 : sustain * sustain,
-    off: story === 'held' ? Infinity : Math.max(point[0], point[5]),
+    // Let go while it rises it would be a shorter rise to less.
+    off: story === 'held' ? Infinity : Math.max(point[0] + attack, point[5]),
     release: limit(Math.exp(point[6])),
     full: Math.exp(point[7]),
   };

@@ -20,6 +20,7 @@ import {
 import type { FittedContour } from './fittedContour';
 import { fromSilence } from './fromSilence';
 import type { LevelContour } from './levelContour';
+import { riseByWaveform } from './riseByWaveform';
 import { startingPoints } from './startingPoints';
 
 const FIT_POINTS = 240;
@@ -61,7 +62,9 @@ export function fitContour(measured: LevelContour): FittedContour {
   const isHeld =
     held.cost <= plainer * whole.cost ||
     (!staysLong && held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
-  const fitted = describe(withCloseOnset((isHeld ? held : whole).model, contour, top), contour, top);
+  const byLevel = withCloseOnset((isHeld ? held : whole).model, contour, top);
+  const model = contour.waveform ? riseByWaveform(byLevel, contour.waveform) : byLevel;
+  const fitted = describe(model, contour, top);
   return {
     ...fitted,
     onsetSeconds: Math.max(0, fitted.onsetSeconds + fromSeconds),

@@ -9,7 +9,7 @@ const SILENCE_SECONDS = 0.02;
  * says nothing about the tone. `fromSeconds` is where that is in the cut, less than 0 if before it.
  */
 export function fromSilence(contour: LevelContour, top: number): { contour: LevelContour; fromSeconds: number } {
-  const { rms, hopSeconds, before, ripple } = contour;
+  const { rms, hopSeconds, before, ripple, waveform } = contour;
   const whole = before ? Float64Array.from([...before, ...rms]) : rms;
   const first = whole.findIndex((value) => value > SILENT_SHARE * top);
   const silence = Math.round(SILENCE_SECONDS / hopSeconds);
@@ -24,6 +24,7 @@ export function fromSilence(contour: LevelContour, top: number): { contour: Leve
       rms: framed,
       before: undefined,
       ripple: ripple && { ...ripple, originSeconds: ripple.originSeconds - fromSeconds },
+      waveform: waveform && { ...waveform, fromSeconds: waveform.fromSeconds - fromSeconds },
     },
     fromSeconds,
   };

@@ -1,3 +1,5 @@
+import type { Waveform } from './riseByWaveform';
+
 /** RMS level over time, each value over one window. */
 export interface LevelContour {
   hopSeconds: number;
@@ -8,6 +10,8 @@ export interface LevelContour {
   before?: Float64Array;
   /** How the power of a low tone is spread over its period, just after the onset. */
   ripple?: Ripple;
+  /** What it was measured of, where the tone has a period. */
+  waveform?: Waveform;
 }
 
 /** Power in equal parts of a period, mean 1; part 0 begins at `originSeconds` plus any number of periods. */
@@ -51,7 +55,8 @@ export function measureLevel(
   const reach = Math.floor(windowSeconds / 2 / HOP_SECONDS);
   const before = Float64Array.from({ length: reach }, (_, i) => rmsAt(i - reach));
   const ripple = f0Hz && f0Hz < RIPPLE_BELOW_HZ ? measureRipple(rms, powerUpTo, sampleRateHz, period) : undefined;
-  return { hopSeconds: HOP_SECONDS, windowSeconds, rms, before, ripple };
+  const waveform = f0Hz ? { channels, sampleRateHz, periodSeconds: period, fromSeconds: 0 } : undefined;
+  return { hopSeconds: HOP_SECONDS, windowSeconds, rms, before, ripple, waveform };
 }
 
 /** Above this a period is shorter than any attack that matters. */

@@ -137,7 +137,9 @@ function isOneNote(sound: Sound, { f0Hz }: Fundamental): boolean {
   const rises = levelRises(level, loudest);
   if (rises.length <= 1 || isGated(sound, f0Hz, rises)) return true;
   // Of echoes the softest tell as much as the loudest, where nothing else is as soft.
-  return ECHO_RATIOS.some((ratio) => areEchoes(level, levelRises(level, loudest, ratio)));
+  if (ECHO_RATIOS.some((ratio) => areEchoes(level, levelRises(level, loudest, ratio)))) return true;
+  // Over what still sounds of the note its later echoes may rise by too little to count.
+  return areOfEcho(sound, rises.slice(1));
 }
 
 /** A tremolo, however steep, leaves something of the tone, keeps its phases and is even. */

@@ -36,6 +36,8 @@ describe('What is one note', () => {
     [440, 0.18, 0.4],
     [91, 0.41, 0.5],
     [250, 0.33, 0.3],
+    [247, 0.206, 0.35],
+    [330, 0.22, 0.3],
   ])('a pluck of %d Hz with loud echoes, which are told: %d s, feedback %d', (f0Hz, seconds, feedback) => {
     const tone = times(voices({ f0Hz, seconds: 4 }), (t) => Math.min(1, t / 0.004) * Math.exp(-9 * t));
     const { notes, traits } = read(withEchoes(tone, seconds, 0.6, feedback));

@@ -26,7 +26,11 @@ export const OPEN_HZ = 15000;
 const STEPS_PER_OCTAVE = 12;
 /** Every so many of them are looked at first. */
 const COARSE_STEPS = 4;
+/** What a partial says grows from nothing at the lower of these, against the strongest of its frame. */
 const AUDIBLE_DB = -60;
+const CLEAR_DB = -48;
+/** Under this, against the strongest of all frames, what is measured of a partial may be noise beside it. */
+const FLOOR_DB = -80;
 const MAX_COMPARED = 80;
 const SLOPES = [12, 24] as const;
 const RESONANCES_DB = [0, 4, 8, 11, 14, 17, 20, 25];
@@ -52,7 +56,7 @@ export function trackFilter(frames: PartialFrames, f0Hz: number, sampleRateHz: n
     shape = bestShape(sound, few);
   }
   const { slope, resonanceDb, source } = withoutSource(sound, few, shape);
-  const { cutoffs, error } = fit(source, [...sound.loud.keys()], slope, resonanceDb);
+  const { cutoffs, error } = follow(source, slope, resonanceDb);
   const cutoffHz = new Float64Array(frames.seconds.length).fill(NaN);
   sound.loud.forEach((frame, i) => (cutoffHz[frame] = cutoffs[i]));
   return {
@@ -123,14 +127,18 @@ function levelsOf(frames: PartialFrames, f0Hz: number, sampleRateHz: number): So
     loud.push(t);
     // Saw-like source taken off: what is left should look like the filter.
     const row = Float64Array.from({ length: count }, (_, i) => decibelsFromGain(amplitudes[i] / top));
-    audible.push(row.findLastIndex((db) => db > AUDIBLE_DB) + 1);
-    weights.push(row.map((db, i) => (db > AUDIBLE_DB ? 1 / (i + 1) ** 0.5 : 0)));
+    const quietest = Math.max(AUDIBLE_DB, FLOOR_DB - decibelsFromGain(top / loudest));
+    audible.push(row.findLastIndex((db) => db > quietest) + 1);
+    weights.push(row.map((db, i) => clearness(db - quietest) / (i + 1) ** 0.5));
     levels.push(row.map((db, i) => db + 20 * Math.log10(i + 1)));
   }
   const gaps = missingPartials(levels);
   for (const row of weights) gaps.forEach((i) => (row[i] = 0));
   return { f0Hz, count, loud, levels, weights, audible, candidatesHz };
 }
+
+/** 0 where a partial is not heard, 1 where it is clear; no step between, at which what is told would jump. */
+const clearness = (overDb: number) => Math.max(0, Math.min(1, overDb / (CLEAR_DB - AUDIBLE_DB)));
 
 /**
  * A partial that mostly stays so far under what is beside it is none of the source's: what is there leaks.
@@ -203,6 +211,55 @@ function fit(sound: SourceLevels, rows: readonly number[], slope: Slope, resonan
     return candidatesHz[best] * 2 ** (leastOffset(before, errors[best], after) / STEPS_PER_OCTAVE);
   });
   return { cutoffs, error: rows.length > 0 ? sum / rows.length : Infinity };
+}
+
+/** What a cutoff that jumps by an octave has to explain better, dB². */
+const JUMP_PRICE = 10;
+
+/**
+ * The cutoff of every frame, as the path through all that leaves least: where a frame alone would say one
+ * thing as well as another, those beside it decide. An octave costs the same in one step as in many, so a
+ * fall as such is not held up. Source: Viterbi 1967; distance transform of Felzenszwalb & Huttenlocher 2012.
+ */
+function follow(sound: SourceLevels, slope: Slope, resonanceDb: number) {
+  const { candidatesHz, levels, weights, audible } = sound;
+  const attenuation = attenuationTable(sound, slope, resonanceDb);
+  const errors = levels.map((row, i) =>
+    Float64Array.from(candidatesHz, (_, c) => residual(row, weights[i], attenuation[c], audible[i])),
+  );
+  const path = cheapestPath(errors, JUMP_PRICE / STEPS_PER_OCTAVE);
+  const cutoffs = Float64Array.from(path, (best, i) => {
+    const [before, at, after] = [best - 1, best, best + 1].map((c) => errors[i][c] ?? Infinity);
+    const isLeast = at <= before && at <= after;
+    return candidatesHz[best] * 2 ** ((isLeast ? leastOffset(before, at, after) : 0) / STEPS_PER_OCTAVE);
+  });
+  const sum = path.reduce((total, best, i) => total + errors[i][best], 0);
+  return { cutoffs, error: path.length > 0 ? sum / path.length : Infinity };
+}
+
+/** For every row one place, so that the costs there and `price` for every step between two rows are least. */
+function cheapestPath(costs: readonly Float64Array[], price: number): number[] {
+  const from: Int16Array[] = [];
+  let total = new Float64Array(costs[0]?.length ?? 0);
+  for (const row of costs) {
+    const origin = Int16Array.from(total.keys());
+    const reach = (c: number, neighbour: number) => {
+      if (total[neighbour] + price >= total[c]) return;
+      total[c] = total[neighbour] + price;
+      origin[c] = origin[neighbour];
+    };
+    for (let c = 1; c < total.length; c++) reach(c, c - 1);
+    for (let c = total.length - 2; c >= 0; c--) reach(c, c + 1);
+    total = total.map((sum, c) => sum + row[c]);
+    from.push(origin);
+  }
+  let at = total.indexOf(total.reduce((a, b) => Math.min(a, b), Infinity));
+  const path: number[] = [];
+  for (let i = costs.length - 1; i >= 0; i--) {
+    path.push(at);
+    at = from[i][at];
+  }
+  return path.reverse();
 }
 
 const tables = new Map<string, Float64Array[]>();
