@@ -1,5 +1,3 @@
-import type { Waveform } from './riseByWaveform';
-
 /** RMS level over time, each value over one window. */
 export interface LevelContour {
   hopSeconds: number;
@@ -19,6 +17,15 @@ export interface Ripple {
   periodSeconds: number;
   originSeconds: number;
   power: Float64Array;
+}
+
+/** The sound that a contour was measured of, and the period of its tone. */
+export interface Waveform {
+  channels: readonly ArrayLike<number>[];
+  sampleRateHz: number;
+  periodSeconds: number;
+  /** Where its first sample lies by the clock of the contour. */
+  fromSeconds: number;
 }
 
 /** Shortest window; below it a level says more about the waveform than about the tone. */

@@ -1,14 +1,6 @@
 import { leastSquares } from '../../dsp/leastSquares';
 import { type Model, limit, plainEnvelope } from './envelopeModel';
-
-/** The sound that a contour was measured of, and the period of its tone. */
-export interface Waveform {
-  channels: readonly ArrayLike<number>[];
-  sampleRateHz: number;
-  periodSeconds: number;
-  /** Where its first sample lies by the clock of the contour. */
-  fromSeconds: number;
-}
+import type { Waveform } from './levelContour';
 
 /** Longer rises are as plain from the level alone. */
 const LONGEST_ATTACK_SECONDS = 0.06;
