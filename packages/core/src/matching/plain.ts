@@ -22,8 +22,11 @@ const HOPELESS = 2;
 const HOPELESS_JND = 4;
 /** A generation of the search at the least. */
 const LEAST_RACE_RENDERS = 10;
-/** A patch that is so much further away once the top octave is heard is searched on with that octave. */
-const TOP_MATTERS_JND = 0.3;
+/**
+ * A patch that is so much further away once the top octave is heard is searched on with that octave: at
+ * first, when it is rough, and later.
+ */
+const TOP_MATTERS_JND = { first: 1, later: 0.3 };
 /** Nearer than this nothing more is added. */
 const NEAR_JND = 1;
 const MOST_ADDITIONS = 3;
@@ -67,19 +70,17 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const { judge } = run;
   const { hypotheses, ...started } = await run.staged('explanation', () => likeliest(evidence, name, run));
   const all = [...hypotheses.flatMap(({ freedoms }) => freedoms), ...run.acrossKeys(started.patch)].filter(run.isFree);
-  const staged = await refineByStage(started, all, run);
+  const first = await listenedTo(started, run, judge, TOP_MATTERS_JND.first);
+  const staged = await refineByStage({ ...started, distance: first.distance }, all, run, first.judge);
   const refined = await run.staged('together', () =>
-    refine(staged, all, judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total()) }),
+    refine(staged, all, first.judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total()) }),
   );
   const share = { ...run.limits, maxRenders: Math.round(CHOICE_SHARE * run.total()) };
   const chosen = run.isLocked('filter-1')
     ? { ...refined, why: [] }
-    : await run.staged('choices', () => chooseSlope(refined, all, judge, share));
-  // To hear the top octave takes time of its own.
-  const heard = (await run.isOver()) ? chosen.distance : await run.fine.distance(chosen.patch);
-  const isBlind = heard > chosen.distance + TOP_MATTERS_JND;
-  const listening = isBlind ? run.fine : judge;
-  const open = { ...chosen, distance: isBlind ? heard : chosen.distance, hypotheses };
+    : await run.staged('choices', () => chooseSlope(refined, all, first.judge, share));
+  const { judge: listening, distance } = await listenedTo(chosen, run, first.judge, TOP_MATTERS_JND.later);
+  const open = { ...chosen, distance, hypotheses };
   const more = await addWhatIsMissing(open, run, listening);
   const pruned = await run.staged('pruning', () => prune(more, more.hypotheses, listening, run.isLocked));
   const kept = pruned.kept.flatMap(({ hypothesis }) => hypothesis.freedoms);
@@ -89,6 +90,18 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const rounding = hasTime ? run.fine : listening;
   const rounded = await run.staged('rounding', () => roundPatch(polished, left, rounding, hasTime));
   return { ...rounded, why: [...reasonsOf(pruned), ...chosen.why], freedoms: left };
+}
+
+/** Who is to judge from here on; to hear the top octave takes time of its own. */
+async function listenedTo(
+  { patch, distance }: Refined,
+  run: Run,
+  judge: Judge,
+  mattersJnd: number,
+): Promise<{ judge: Judge; distance: number }> {
+  if (judge === run.fine || (await run.isOver())) return { judge, distance };
+  const heard = await run.fine.distance(patch);
+  return heard > distance + mattersJnd ? { judge: run.fine, distance: heard } : { judge, distance };
 }
 
 /** Of the structures that are possible the one that comes nearest, by its price, in a race. */
@@ -188,18 +201,18 @@ export async function refinePatch(patch: Patch, run: Run): Promise<Explained> {
     distance: await run.judge.distance(patch),
   }));
   const all = [...freedomsOfPatch(patch), ...run.acrossKeys(patch)].filter(run.isFree);
-  const staged = await refineByStage(started, all, run);
+  const staged = await refineByStage(started, all, run, run.judge);
   return { ...(await polish(staged, all, run, run.judge)), why: [], freedoms: all };
 }
 
-async function refineByStage(start: Refined, all: readonly Freedom[], run: Run): Promise<Refined> {
+async function refineByStage(start: Refined, all: readonly Freedom[], run: Run, judge: Judge): Promise<Refined> {
   let best = start;
   for (const stage of stages) {
     const from = best;
     const freedoms = all.filter((freedom) => freedom.stage === stage);
     if (freedoms.length === 0) continue;
     const maxRenders = Math.round(SHARES[stage] * run.total());
-    best = await run.staged(stage, () => refine(from, freedoms, run.judge, { ...run.limits, maxRenders }));
+    best = await run.staged(stage, () => refine(from, freedoms, judge, { ...run.limits, maxRenders }));
   }
   return best;
 }
