@@ -16,9 +16,15 @@ function noiseIn(signal: ArrayLike<number>, f0Hz: number, isMoving = false) {
 }
 
 /** Of the start of a saw. */
-function startNoiseIn(signal: ArrayLike<number>, f0Hz: number, partialsDb = new Array<number>(40).fill(-20)) {
+function startNoiseIn(
+  signal: ArrayLike<number>,
+  f0Hz: number,
+  partialsDb = new Array<number>(40).fill(-20),
+  cornersSeconds: readonly number[] = [],
+) {
   const mono = Float64Array.from(signal);
-  return findStartNoise({ mono, sampleRateHz: RATE, f0Hz, partialsDb, fromSeconds: 0, toSeconds: mono.length / RATE });
+  const toSeconds = mono.length / RATE;
+  return findStartNoise({ mono, sampleRateHz: RATE, f0Hz, partialsDb, fromSeconds: 0, toSeconds, cornersSeconds });
 }
 
 const rmsOf = (signal: ArrayLike<number>) =>
@@ -102,6 +108,24 @@ describe('Noise under a tone', () => {
     );
     expect(clicked!.levelDb).toBeGreaterThan(-25);
     expect(startNoiseIn(organ, 262, partialsDb)).toBeUndefined();
+  });
+
+  it('of a click stands out of the corners of a short rise, which are none themselves', () => {
+    const corners = [0.006, 0.01];
+    const envelope = (t: number) => Math.max(0, Math.min(1, (t - corners[0]) / (corners[1] - corners[0])));
+    const partialsDb = [0, -10, ...new Array<number>(38).fill(-80)];
+    for (const turn of [0, 0.8, 1.6]) {
+      const low = harmonicTone({ f0Hz: 55, amplitude: (n) => [1, 0.3][n - 1] ?? 0, phase: () => turn, envelope });
+      expect(startNoiseIn(low, 55, partialsDb, corners)).toBeUndefined();
+      const click = noise(low.length, 0.1).map((x, i) => (i > 0.006 * RATE && i < 0.01 * RATE ? x : 0));
+      const clicked = startNoiseIn(
+        low.map((x, i) => x + click[i]),
+        55,
+        partialsDb,
+        corners,
+      );
+      expect(clicked).toBeDefined();
+    }
   });
 
   it('of a dark kind has a lower centroid', () => {

@@ -11,6 +11,8 @@ export interface Started {
   partialsDb: readonly number[];
   fromSeconds: number;
   toSeconds: number;
+  /** Where its level begins to rise, and where it has risen. */
+  cornersSeconds: readonly number[];
 }
 
 export interface StartNoise {
@@ -101,12 +103,12 @@ const EDGE_RATIO = 1.6;
 const HIGHEST_EDGE_SHARE = 0.3;
 const CLICK_OVER_LATER_DB = 20;
 const CLICK_LEAST_DB = -42;
-/** What is over sooner than this is the step of an onset, not noise. */
+/** What is over sooner than this is the step of an onset, or a corner of its rise, not noise. */
 const STEP_SECONDS = 0.0007;
 const STEP_SHARE = 0.75;
 
 /** Noise over the highest partial at the onset, and not afterwards. */
-function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSeconds }: Started) {
+function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSeconds, cornersSeconds }: Started) {
   const highest = partialsDb.findLastIndex((db) => db > SILENT_DB) + 1;
   const edgeHz = EDGE_RATIO * highest * f0Hz + 500;
   if (highest < 1 || edgeHz > HIGHEST_EDGE_SHARE * sampleRateHz) return undefined;
@@ -123,9 +125,15 @@ function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSec
   const start = blocks.slice(0, click);
   const all = start.reduce((a, b) => a + b, 0);
   const top = Math.max(...start);
+  const corners = cornersSeconds.map((at) => (at * sampleRateHz - from) / block);
+  const atCorners = start.reduce(
+    (sum, power, k) => sum + (corners.some((at) => Math.abs(at - k - 0.5) < 1) ? power : 0),
+    0,
+  );
   const later = median(blocks.slice(2 * click));
   if (isPeriodic(high, sampleRateHz, f0Hz)) return undefined;
-  if (top > STEP_SHARE * all || 10 * Math.log10(top / (later + 1e-15)) < CLICK_OVER_LATER_DB) return undefined;
+  if (Math.max(top, atCorners) > STEP_SHARE * all || 10 * Math.log10(top / (later + 1e-15)) < CLICK_OVER_LATER_DB)
+    return undefined;
   const tone = meanSquare(segment, 0, click * block);
   // As if it were white: what lies under the edge is hidden by the tone.
   const noise = top / (1 - (2 * edgeHz) / sampleRateHz);

@@ -39,7 +39,9 @@ export const noise = {
     if (!movement || movement.sweep || movement.vibrato || movement.unison.detuneCents !== null)
       return { ...nothing, confidence: steady.confidence };
     const partialsDb = averageLevelsDb(partials, fitted);
-    const start = findStartNoise({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSeconds });
+    const { onsetSeconds, attackSeconds } = fitted;
+    const cornersSeconds = [onsetSeconds, onsetSeconds + attackSeconds];
+    const start = findStartNoise({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSeconds, cornersSeconds });
     return start
       ? { ...told(start), attackOnly: true, confidence: START_CONFIDENCE }
       : { ...nothing, confidence: steady.confidence };
