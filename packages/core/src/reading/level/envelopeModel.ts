@@ -46,18 +46,23 @@ export const letGoAt = (point: Float64Array, end: number) => point.map((value, i
 export function decode(point: ArrayLike<number>, story: Story): Model {
   // Turned round at its ends, so that a search does not get stuck beyond them.
   const sustain = 1 - Math.abs(1 - (Math.abs(point[4]) % 2));
-  const attack = limit(Math.exp(point[1]));
   return {
     onset: point[0],
-    attack,
+    attack: limit(Math.exp(point[1])),
     hold: Math.abs(point[2]),
     decay: limit(Math.exp(point[3])),
     sustain: story === 'even' ? 1 : sustain * sustain,
-    // Let go while it rises it would be a shorter rise to less.
-    off: story === 'held' ? Infinity : Math.max(point[0] + attack, point[5]),
+    off: story === 'held' ? Infinity : Math.max(point[0], point[5]),
     release: limit(Math.exp(point[6])),
     full: Math.exp(point[7]),
   };
+}
+
+/** What is let go while it rises is a shorter rise to less: the same curve, in those words. */
+export function risen(model: Model): Model {
+  const { onset, attack, off, full } = model;
+  const rose = Math.max(MIN_SECONDS, off - onset);
+  return rose < attack ? { ...model, attack: rose, hold: 0, full: (full * rose) / attack } : model;
 }
 
 export const limit = (seconds: number) => Math.min(MAX_SECONDS, Math.max(MIN_SECONDS, seconds));

@@ -16,6 +16,7 @@ import {
   placesOf,
   plainEnvelope,
   readContour,
+  risen,
 } from './envelopeModel';
 import type { FittedContour } from './fittedContour';
 import { fromSilence } from './fromSilence';
@@ -62,7 +63,7 @@ export function fitContour(measured: LevelContour): FittedContour {
   const isHeld =
     held.cost <= plainer * whole.cost ||
     (!staysLong && held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
-  const byLevel = withCloseOnset((isHeld ? held : whole).model, contour, top);
+  const byLevel = risen(withCloseOnset((isHeld ? held : whole).model, contour, top));
   const model = contour.waveform ? riseByWaveform(byLevel, contour.waveform) : byLevel;
   const fitted = describe(model, contour, top);
   return {
