@@ -1,3 +1,4 @@
+import { cheapestPath } from '../../dsp/cheapestPath';
 import { decibelsFromGain } from '../../dsp/decibels';
 import { type PartialFrames, frameAmplitudes } from '../partials/partialFrames';
 import { quantile } from '../statistics';
@@ -219,7 +220,7 @@ const JUMP_PRICE = 10;
 /**
  * The cutoff of every frame, as the path through all that leaves least: where a frame alone would say one
  * thing as well as another, those beside it decide. An octave costs the same in one step as in many, so a
- * fall as such is not held up. Source: Viterbi 1967; distance transform of Felzenszwalb & Huttenlocher 2012.
+ * fall as such is not held up.
  */
 function follow(sound: SourceLevels, slope: Slope, resonanceDb: number) {
   const { candidatesHz, levels, weights, audible } = sound;
@@ -235,31 +236,6 @@ function follow(sound: SourceLevels, slope: Slope, resonanceDb: number) {
   });
   const sum = path.reduce((total, best, i) => total + errors[i][best], 0);
   return { cutoffs, error: path.length > 0 ? sum / path.length : Infinity };
-}
-
-/** For every row one place, so that the costs there and `price` for every step between two rows are least. */
-function cheapestPath(costs: readonly Float64Array[], price: number): number[] {
-  const from: Int16Array[] = [];
-  let total = new Float64Array(costs[0]?.length ?? 0);
-  for (const row of costs) {
-    const origin = Int16Array.from(total.keys());
-    const reach = (c: number, neighbour: number) => {
-      if (total[neighbour] + price >= total[c]) return;
-      total[c] = total[neighbour] + price;
-      origin[c] = origin[neighbour];
-    };
-    for (let c = 1; c < total.length; c++) reach(c, c - 1);
-    for (let c = total.length - 2; c >= 0; c--) reach(c, c + 1);
-    total = total.map((sum, c) => sum + row[c]);
-    from.push(origin);
-  }
-  let at = total.indexOf(total.reduce((a, b) => Math.min(a, b), Infinity));
-  const path: number[] = [];
-  for (let i = costs.length - 1; i >= 0; i--) {
-    path.push(at);
-    at = from[i][at];
-  }
-  return path.reverse();
 }
 
 const tables = new Map<string, Float64Array[]>();
