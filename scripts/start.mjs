@@ -36,7 +36,7 @@ try {
     process.exit(0);
   }
   await stopOldServer(lock.left?.server);
-  installNodePackages(root);
+  await installNodePackages(root);
   const web = dev ? undefined : buildWeb(root);
   const databaseUrl = process.env.DATABASE_URL ?? (await startDatabase());
   const addressFile = writeAddress(data, databaseUrl);

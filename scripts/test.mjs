@@ -11,7 +11,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { SetupError, installDebianPackages, installNodePackages } from './lib/packages.mjs';
 import { runAll } from './lib/pool.mjs';
-import { startPostgres } from './lib/postgres.mjs';
+import { installPostgres, startPostgres } from './lib/postgres.mjs';
 import { buildWeb } from './lib/webBuild.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -34,8 +34,7 @@ let failed = 0;
 let postgres;
 
 try {
-  installNodePackages(root);
-  installTools();
+  await Promise.all([installNodePackages(root), installPrograms()]);
   if (jestWords.length === 0) {
     await checkAll([
       ['linter and types', 'node_modules/oxlint/bin/oxlint', '--type-aware', '--type-check'],
@@ -61,9 +60,11 @@ try {
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);
 
-function installTools() {
+/** One after the other, since Debian's installer works for one at a time. */
+async function installPrograms() {
   const missing = TOOLS.filter(([file]) => !existsSync(file)).map(([, name]) => name);
-  if (missing.length > 0) installDebianPackages(missing, 'what the tests look with, listen with and play');
+  if (missing.length > 0) await installDebianPackages(missing, 'what the tests look with, listen with and play');
+  if (!process.env.DATABASE_URL) await installPostgres();
 }
 
 async function checkAll(checks) {

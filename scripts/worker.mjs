@@ -24,7 +24,7 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'])
 try {
   if (!process.env.DATABASE_URL)
     throw new SetupError('DATABASE_URL is not set. It names the database whose matches are to be worked on.');
-  installNodePackages(root);
+  await installNodePackages(root);
   running = await supervise(
     'worker',
     () => startWorker(root, {}),

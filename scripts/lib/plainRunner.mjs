@@ -4,6 +4,8 @@ import { register } from 'tsx/esm/api';
 
 const endWithParent = new URL('endWithParent.mjs', import.meta.url).href;
 const WORKER = new URL('worker-runner.js', import.meta.resolve('jest-light-runner')).href;
+/** Room for what is soon thrown away, in MB: what computes throws away much. */
+const YOUNG = '--max-semi-space-size=64';
 /** What a process asks for when it begins, and what it is answered. */
 const ASKED = 'jest-light-runner-get-worker-data';
 const ANSWER = 'jest-light-runner-worker-data';
@@ -17,7 +19,7 @@ export default class PlainRunner extends LightRunner {
   async runTests(...words) {
     const before = process.env.NODE_OPTIONS;
     // The processes that it starts read TypeScript; so does this one, which runs the tests of `--runInBand`.
-    process.env.NODE_OPTIONS = [before, '--import tsx', `--import ${endWithParent}`].filter(Boolean).join(' ');
+    process.env.NODE_OPTIONS = [before, '--import tsx', `--import ${endWithParent}`, YOUNG].filter(Boolean).join(' ');
     const unregister = register();
     try {
       await super.runTests(...words);

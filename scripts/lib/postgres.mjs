@@ -34,7 +34,7 @@ const FIRST_PORT = 54180;
  *   it ends
  */
 export async function startPostgres(folder, { port: wantedPort, mayCreateDatabases = false } = {}) {
-  const programs = findPrograms();
+  const programs = await installPostgres();
   const user = serviceUser();
   const home = reachableFolder(folder, user);
   await stopLeftover(join(home, 'cluster'));
@@ -96,7 +96,8 @@ async function launch(programs, user, cluster, port, socket) {
   }
 }
 
-function findPrograms() {
+/** Where the programs of PostgreSQL are, which is installed where there is none. */
+export async function installPostgres() {
   const found = searchPrograms();
   if (found) return found;
   // The package would start a cluster of its own on the usual port; nobody asked for that one.
@@ -106,7 +107,7 @@ function findPrograms() {
       writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
     }
   }
-  installDebianPackages(['postgresql'], 'the database PostgreSQL');
+  await installDebianPackages(['postgresql'], 'the database PostgreSQL');
   const installed = searchPrograms();
   if (!installed) throw new SetupError('PostgreSQL was installed, but its programs are not under /usr/lib/postgresql.');
   return installed;

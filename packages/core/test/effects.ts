@@ -47,7 +47,9 @@ export function voices({
         // Amplitudes move slowly: every 32 samples is often enough.
         if (i % 32 === 0) a = 0.2 * amplitude(n, i / sampleRateHz);
         out[i] += a * (moved ? Math.sin(omega * i + phase + 2 * Math.PI * n * moved[i]) : now);
-        [before, now] = [now, twice * now - before];
+        const next = twice * now - before;
+        before = now;
+        now = next;
       }
     }
   }

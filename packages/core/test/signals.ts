@@ -41,7 +41,9 @@ export function harmonicTone({
     let now = a * Math.sin(phase(n));
     for (let i = 0; i < length; i++) {
       sum[i] += now;
-      [before, now] = [now, twice * now - before];
+      const next = twice * now - before;
+      before = now;
+      now = next;
     }
   }
   const rms = Math.sqrt(sum.reduce((a, x) => a + x * x, 0) / length);

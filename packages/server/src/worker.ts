@@ -21,6 +21,8 @@ const { DATABASE_URL, WORKER_SLOTS } = process.env;
 /** Work of others is not left waiting, however few cores there are. */
 const LEAST_SLOTS = 2;
 const STOPPING_MS = 4000;
+/** The first moments belong to the server and to the page that opens. */
+const WARM_UP_AFTER_MS = 8000;
 const taskSchema = z.object({ runId: z.uuid() });
 
 const log = pino({ level: process.env.LOG_LEVEL ?? 'warn', name: 'worker' }, pino.destination(2));
@@ -41,7 +43,9 @@ async function start(): Promise<void> {
   const matchers = startMatchers(slots);
   // With a single thread, what comes meanwhile would wait for that.
   if (slots > 1)
-    matchers.warmUp().catch((error: unknown) => log.warn({ error }, 'A thread for matches did not get ready.'));
+    setTimeout(() => {
+      matchers.warmUp().catch((error: unknown) => log.warn({ error }, 'A thread for matches did not get ready.'));
+    }, WARM_UP_AFTER_MS);
   const stopping = new AbortController();
   const workshop = { database, matchers, log, stopping: stopping.signal };
   const runner = await startRunner({

@@ -1,5 +1,5 @@
 import { createRandom } from '../../test/signals';
-import { madeTones } from '../../test/made/tones';
+import { type MadeName, madeTone } from '../../test/made/tones';
 import { renderPatch } from '../engine/render';
 import { parsePatch } from '../patch/parse';
 import type { Layer, Patch } from '../patch/schema';
@@ -14,12 +14,10 @@ const RATE_HZ = 44100;
 const SEED = 5;
 
 /** Tones by formulas that share nothing with the engine. */
-const made = madeTones(SEED);
-
-function toneOf(name: string): Audio {
-  const found = made.find((tone) => tone.name === name)!;
-  return { channels: found.channels.map((channel) => Float32Array.from(channel)), sampleRateHz: RATE_HZ };
-}
+const toneOf = (name: MadeName): Audio => ({
+  channels: madeTone(name, SEED).channels.map((channel) => Float32Array.from(channel)),
+  sampleRateHz: RATE_HZ,
+});
 
 const layerOf = ({ layers: [layer] }: Patch): Layer => layer;
 const lowPassOf = (patch: Patch) => layerOf(patch).filters[0] as Extract<Layer['filters'][0], { kind: 'lowpass' }>;
@@ -67,7 +65,7 @@ const matchedPatch = async (audio: Audio, options: MatchOptions): Promise<Patch>
   (await matchTone(audio, options)).candidates[0].patch;
 
 /** What a patch is to have, by the tone that has it. */
-const traces: [string, (layer: Layer) => boolean][] = [
+const traces: [MadeName, (layer: Layer) => boolean][] = [
   ['square lead with vibrato', ({ modulators }) => modulators.some(({ kind }) => kind === 'lfo')],
   ['saw ringed low', ({ interactions }) => interactions.some(({ kind }) => kind === 'ringTone')],
   ['metal with a high modulator', ({ interactions }) => interactions.some(({ kind }) => kind === 'fm')],
@@ -176,7 +174,7 @@ it('keeps what was set by hand, whatever would be nearer', async () => {
 });
 
 describe('Of one structure only', () => {
-  const only = (structure: 'copy' | 'mixed', name: string) => matchTone(toneOf(name), { renders: 60, structure });
+  const only = (structure: 'copy' | 'mixed', name: MadeName) => matchTone(toneOf(name), { renders: 60, structure });
 
   it.each(['copy', 'mixed'] as const)(
     'there is a %s patch, and it is the one that is recommended',

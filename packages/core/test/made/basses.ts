@@ -19,7 +19,7 @@ import {
 } from './parts';
 import { curvePart, detuneOf, fallingCutoff, formantPart, levelTimes, sourceAt } from './trueSettings';
 
-export const basses: Readonly<Record<string, Maker>> = {
+export const basses = {
   'filtered saw bass over a sine sub': ({ between, whole }) => {
     const m = whole(36, 47);
     const [from, to] = [between(1800, 4000), between(250, 500)];
@@ -150,4 +150,4 @@ export const basses: Readonly<Record<string, Maker>> = {
     });
     return mono(shaped(body, level({ off: 1.6 })), [], midi(m), part(['sine'], 0));
   },
-};
+} satisfies Record<string, Maker>;

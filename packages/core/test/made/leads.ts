@@ -31,7 +31,7 @@ import {
   vibratoDepth,
 } from './trueSettings';
 
-export const leads: Readonly<Record<string, Maker>> = {
+export const leads = {
   'saw lead and a pair an octave up': ({ between, whole, random }) => {
     const [m, cents] = [whole(52, 67), between(8, 16)];
     const main = tone({ seconds: 2, hz: hzOf(m) });
@@ -203,4 +203,4 @@ export const leads: Readonly<Record<string, Maker>> = {
     out.forEach((one, i) => line.set(one.subarray(0, lengthOf(0.5)), lengthOf(0.5 * i)));
     return withSettings(mono(line, ['noise', 'motion', 'voices', 'slide'], notes(midis)), noisePart);
   },
-};
+} satisfies Record<string, Maker>;

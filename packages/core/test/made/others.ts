@@ -5,7 +5,7 @@ import { type Maker, mono, withSettings, scaled } from './madeTone';
 import { type Signal, hzOf, level, mixed, noise, peakOf, shaped, sine, square, tone, triangle } from './parts';
 import { crushPart, echoTime, levelTimes, lfoRate, noisePart, sourceAt } from './trueSettings';
 
-export const others: Readonly<Record<string, Maker>> = {
+export const others = {
   'organ with a key click': ({ between, whole, random }) => {
     const m = whole(48, 67);
     const bars: Record<number, number> = { 1: 1, 2: 0.7, 3: 0.5, 4: 0.5, 6: 0.3, 8: 0.35 };
@@ -153,4 +153,4 @@ export const others: Readonly<Record<string, Maker>> = {
       sourceAt(['triangle'], 0),
     );
   },
-};
+} satisfies Record<string, Maker>;

@@ -5,7 +5,7 @@ import { type Maker, mono, withSettings } from './madeTone';
 import { hzOf, level, shaped, spreadOf, tone, twoPole, voicesOf } from './parts';
 import { cutoffAt, detuneOf, levelTimes, lfoRate, roomTime, sourceAt } from './trueSettings';
 
-export const pads: Readonly<Record<string, Maker>> = {
+export const pads = {
   'pad of three saws': ({ between, whole, random }) => {
     const [m, cents] = [whole(48, 60), between(10, 20)];
     const pad = voicesOf({ seconds: 4, hz: hzOf(m) }, spreadOf(3, cents), random);
@@ -61,4 +61,4 @@ export const pads: Readonly<Record<string, Maker>> = {
       cutoffAt(0, 900),
     );
   },
-};
+} satisfies Record<string, Maker>;

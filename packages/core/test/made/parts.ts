@@ -57,22 +57,34 @@ export function withOscillatorsRunning<T>(seconds: number, make: () => T): T {
   }
 }
 
+/** Samples over which amplitudes and pitch stand still. */
+const BLOCK = 16;
+
 /** Partials up to 18 kHz, amplitudes and pitch renewed every 16 samples. */
 export function tone({ seconds, hz, amplitude = saw, semitones = () => 0, phase = 0 }: Tone): Signal {
   const out = new Float64Array(lengthOf(seconds));
-  const turns = new Float64Array(out.length);
-  let at = phase + hz * ranBefore;
-  let step = 0;
-  for (let i = 0; i < out.length; i++) {
-    if (i % 16 === 0) step = (hz * 2 ** (semitones(i / MADE_RATE_HZ) / 12)) / MADE_RATE_HZ;
-    turns[i] = at;
-    at += step;
-  }
+  const blocks = Math.ceil(out.length / BLOCK);
+  const steps = Float64Array.from(
+    { length: blocks },
+    (_, b) => (hz * 2 ** (semitones((b * BLOCK) / MADE_RATE_HZ) / 12)) / MADE_RATE_HZ,
+  );
+  const starts = new Float64Array(blocks);
+  starts[0] = phase + hz * ranBefore;
+  for (let b = 1; b < blocks; b++) starts[b] = starts[b - 1] + BLOCK * steps[b - 1];
   for (let n = 1; n * hz < 18000 && n <= 120; n++) {
-    let a = 0;
-    for (let i = 0; i < out.length; i++) {
-      if (i % 16 === 0) a = amplitude(n, i / MADE_RATE_HZ);
-      if (a !== 0) out[i] += a * sineOf(n * turns[i]);
+    for (let b = 0; b < blocks; b++) {
+      const a = amplitude(n, (b * BLOCK) / MADE_RATE_HZ);
+      if (a === 0) continue;
+      // Each sample of a steady sine is 2 cos(step) times the one before, less the one before that.
+      const twice = 2 * sineOf(n * steps[b] + 0.25);
+      let [before, now] = [a * sineOf(n * (starts[b] - steps[b])), a * sineOf(n * starts[b])];
+      const end = Math.min(out.length, (b + 1) * BLOCK);
+      for (let i = b * BLOCK; i < end; i++) {
+        out[i] += now;
+        const next = twice * now - before;
+        before = now;
+        now = next;
+      }
     }
   }
   return out;

@@ -4,7 +4,7 @@ import { type Maker, mono, withSettings, scaled } from './madeTone';
 import { falling, hzOf, level, lengthOf, mixed, pulse, shaped, sine, tone, twoPole } from './parts';
 import { fallingCutoff, levelTimes, slideSettings, sourceAt } from './trueSettings';
 
-export const plucks: Readonly<Record<string, Maker>> = {
+export const plucks = {
   'sine pluck with a pitch drop': ({ between, whole }) => {
     const [m, st, tau] = [whole(36, 64), between(12, 30), between(0.006, 0.02)];
     const body = tone({ seconds: 1, hz: hzOf(m), amplitude: sine, semitones: (t) => st * Math.exp(-t / tau) });
@@ -53,4 +53,4 @@ export const plucks: Readonly<Record<string, Maker>> = {
     });
     return mono(mixed(...out), ['voices', 'motion'], notes(midis));
   },
-};
+} satisfies Record<string, Maker>;

@@ -4,7 +4,7 @@ import { type Maker, mono, withSettings } from './madeTone';
 import { fmTone, hzOf, level, shaped, square, tone, triangle } from './parts';
 import { fmSettings, levelTimes, ringHz, sourceAt } from './trueSettings';
 
-export const sidebands: Readonly<Record<string, Maker>> = {
+export const sidebands = {
   'bell of two sines that do not fit': ({ between, whole }) => {
     const [m, ratio, index] = [whole(55, 72), between(1.2, 1.45), between(1.5, 3)];
     const bell = fmTone(1.6, hzOf(m), ratio, (t) => index * Math.exp(-t / 0.6));
@@ -75,4 +75,4 @@ export const sidebands: Readonly<Record<string, Maker>> = {
       sourceAt(['pulse'], 0),
     );
   },
-};
+} satisfies Record<string, Maker>;

@@ -17,9 +17,16 @@ export const makers = { ...plucks, ...basses, ...leads, ...pads, ...sidebands, .
 
 export type MadeName = keyof typeof makers;
 
+const names = Object.keys(makers) as MadeName[];
+
+/** A tone of one kind, with the numbers of a seed. */
+export const madeTone = (name: MadeName, seed: number): MadeTone => ({
+  name,
+  ...makers[name](diceOf(1000 * seed + names.indexOf(name))),
+});
+
 /** A tone of every kind, with the numbers of a seed. */
-export const madeTones = (seed: number): MadeTone[] =>
-  Object.entries(makers).map(([name, make], i) => ({ name, ...make(diceOf(1000 * seed + i)) }));
+export const madeTones = (seed: number): MadeTone[] => names.map((name) => madeTone(name, seed));
 
 /** What is done to tones after their source, and what it adds to them. */
 export const treatments: Readonly<

@@ -17,7 +17,7 @@ export interface Matchers {
     bytesOf: () => Promise<Uint8Array>,
     tell: (state: MatchState) => boolean,
   ) => Promise<MatchFound>;
-  /** Lets one thread that is free run through a match, so that the first real one is as fast as the next. */
+  /** Lets one thread run through a match, where none did yet, so that the first is as fast as the next. */
   warmUp: () => Promise<void>;
   end: () => Promise<void>;
 }
@@ -35,9 +35,11 @@ export function startMatchers(count: number): Matchers {
   /** Those that nobody uses; the one that was used last comes last. */
   const idle = new Set(all);
   const limit = pLimit(count);
+  let isWarm = false;
   /** Lends a thread out, once one is free; the one that was used last is warm. One that ends is replaced. */
   const lend = <T>(wish: (thread: Thread) => boolean, work: (thread: Thread) => Promise<T>): Promise<T> =>
     limit(async () => {
+      isWarm = true;
       const free = [...idle];
       const thread = free.find(wish) ?? free.at(-1)!;
       idle.delete(thread);
@@ -56,11 +58,13 @@ export function startMatchers(count: number): Matchers {
         ({ sha256 }) => sha256 === task.sha256,
         (thread) => matchOn(thread, task, bytesOf, tell),
       ),
-    warmUp: () =>
-      lend(
+    warmUp: async () => {
+      if (isWarm) return;
+      await lend(
         () => true,
         ({ remote }) => remote.warmUp(),
-      ),
+      );
+    },
     end: async () => {
       await Promise.all([...all].map(({ worker }) => worker.terminate()));
     },

@@ -49,28 +49,34 @@ const MIN_SIZE = 128;
 const MAX_SIZE = 16384;
 
 /**
- * Samples that a copy needs. Cubics with the right values and slopes (Hermite) err by about (2πh/N)⁴/384 on
- * harmonic h of a table of N samples, so weak high harmonics, as most sounds have, ask for fewer than strong
- * ones. Small tables matter: many voices read them at once, and they should fit in the processor's nearest
- * cache.
+ * Samples that copies need, by their highest harmonic. Cubics with the right values and slopes (Hermite) err
+ * by about (2πh/N)⁴/384 on harmonic h of a table of N samples, so weak high harmonics, as most sounds have,
+ * ask for fewer than strong ones. Small tables matter: many voices read them at once, and they should fit in
+ * the processor's nearest cache.
  */
-function tableSize(frames: readonly Harmonics[], harmonics: number): number {
-  let size = Math.max(MIN_SIZE, 2.5 * harmonics);
+function tableSizes(frames: readonly Harmonics[]): (harmonics: number) => number {
+  /** What the harmonics up to each ask for. */
+  const asked = new Float64Array(MAX_HARMONICS + 1);
   for (const { cosine, sine } of frames) {
-    let strongest = 0;
-    for (let n = 1; n < cosine.length; n++) strongest = Math.max(strongest, Math.hypot(cosine[n], sine[n]));
+    const powers = cosine.map((c, n) => c * c + sine[n] * sine[n]);
+    const strongest = powers.subarray(1).reduce((most, power) => Math.max(most, power), 0);
     if (strongest === 0) continue;
-    for (let n = 1; n <= Math.min(harmonics, cosine.length - 1); n++) {
-      const share = Math.hypot(cosine[n], sine[n]) / strongest;
-      size = Math.max(size, 2 * Math.PI * n * (share / (384 * READING_ERROR)) ** 0.25);
+    for (let n = 1; n < powers.length; n++) {
+      const share = Math.sqrt(powers[n] / strongest);
+      asked[n] = Math.max(asked[n], 2 * Math.PI * n * (share / (384 * READING_ERROR)) ** 0.25);
     }
   }
-  return Math.min(MAX_SIZE, nextPowerOfTwo(size));
+  for (let n = 1; n < asked.length; n++) asked[n] = Math.max(asked[n], asked[n - 1]);
+  return (harmonics) => {
+    const size = Math.max(MIN_SIZE, 2.5 * harmonics, asked[harmonics]);
+    return Math.min(MAX_SIZE, nextPowerOfTwo(size));
+  };
 }
 
 export function tableFromHarmonics(frames: readonly Harmonics[]): BandlimitedTable {
+  const sizeOf = tableSizes(frames);
   const levels = HARMONIC_COUNTS.map((harmonics): TableLevel => {
-    const size = tableSize(frames, harmonics);
+    const size = sizeOf(harmonics);
     const stride = 4 * size;
     const cubics = new Float64Array(frames.length * stride);
     const real = new Float64Array(size);

@@ -89,11 +89,10 @@ export function fitSources(levelsDb: readonly number[]): PlainSources | undefine
   if (last < 0) return undefined;
   // What is silent over the last partial says that a source is dull, too.
   const count = Math.min(heard.length, last + 3);
-  const floor = 10 ** (FLOOR_DB / 10);
   const powers = Float64Array.from({ length: count }, (_, i) => {
     // Beating and moving neighbours leak into an empty place.
     const isLeak = heard[i] < Math.max(heard[i - 1] ?? -Infinity, heard[i + 1] ?? -Infinity) - LEAK_DB;
-    return isLeak ? floor : Math.max(floor, 10 ** (heard[i] / 10));
+    return isLeak ? floorPower : Math.max(floorPower, 10 ** (heard[i] / 10));
   });
   const weights = powers.map((p, i) => weightOf(p, i));
   const { atoms, few, filters, coarse } = dictionaryOf(count);
@@ -180,10 +179,9 @@ function asSources({ atoms, gains, filter }: Mixture, powers: Float64Array, weig
     multiple,
     levelDb: 10 * Math.log10(loudness[k] / loudest + 1e-12),
   }));
-  const model = mixed(atoms, gains, filter);
   return {
     parts: parts.filter(({ levelDb }) => levelDb > LEAST_PART_DB).sort((a, b) => a.multiple - b.multiple),
-    errorDb: deviationDb(powers, weights, model),
+    errorDb: deviationDb(powers, weights, atoms, gains, filter),
   };
 }
 
@@ -249,41 +247,51 @@ function filtersOf(count: number, stepsPerOctave: number): Filter[] {
   return filters;
 }
 
+/** Room for the work on one mixture, which is done some ten thousand times a tone. */
+const passed = Array.from({ length: MOST_PARTS }, () => new Float64Array(MOST_PARTIALS));
+const model = new Float64Array(MOST_PARTIALS);
+const floorPower = 10 ** (FLOOR_DB / 10);
+
+/** Puts the powers of each atom behind the filter into `passed`. */
+function passThrough(atoms: readonly Atom[], filter: Filter): void {
+  for (let k = 0; k < atoms.length; k++) {
+    const own = passed[k];
+    for (let i = 0; i < filter.powers.length; i++) own[i] = atoms[k].powers[i] * filter.powers[i];
+  }
+}
+
 function fitGains(powers: Float64Array, weights: Float64Array, atoms: readonly Atom[], filter: Filter): Mixture {
   const count = powers.length;
-  const floor = 10 ** (FLOOR_DB / 10);
   const gains = new Float64Array(atoms.length);
-  const filtered = atoms.map((atom) => atom.powers.map((p, i) => p * filter.powers[i]));
+  passThrough(atoms, filter);
   // Each begins at what it would need for the strongest of its own partials.
-  filtered.forEach((own, k) => {
+  for (let k = 0; k < atoms.length; k++) {
     let least = Infinity;
     for (let i = 0; i < count; i++) {
-      const p = own[i];
+      const p = passed[k][i];
       if (p > 1e-3) least = Math.min(least, (powers[i] / p) * (1 + i));
     }
     gains[k] = Number.isFinite(least) ? least : 1e-6;
-  });
-  const model = new Float64Array(count);
+  }
   // One alone is there at once.
   for (let update = atoms.length > 1 ? 0 : UPDATES - 2; update < UPDATES; update++) {
-    model.fill(floor);
+    model.fill(floorPower);
     for (let k = 0; k < atoms.length; k++) {
-      const own = filtered[k];
+      const own = passed[k];
       for (let i = 0; i < count; i++) model[i] += gains[k] * own[i];
     }
     for (let k = 0; k < atoms.length; k++) {
-      const own = filtered[k];
+      const own = passed[k];
       let [up, down] = [0, 0];
       for (let i = 0; i < count; i++) {
-        const p = weights[i] * own[i];
-        up += (p * powers[i]) / (model[i] * model[i]);
-        down += p / model[i];
+        const share = (weights[i] * own[i]) / model[i];
+        up += (share * powers[i]) / model[i];
+        down += share;
       }
       if (down > 0) gains[k] *= atoms.length === 1 ? up / down : Math.sqrt(up / down);
     }
   }
-  const penalty = filter.penaltyDb + unlikelinessDb(atoms);
-  const cost = deviationDb(powers, weights, mixed(atoms, gains, filter)) + penalty;
+  const cost = deviationDb(powers, weights, atoms, gains, filter) + filter.penaltyDb + unlikelinessDb(atoms);
   return { atoms, gains, filter, cost };
 }
 
@@ -298,41 +306,6 @@ function unlikelinessDb(atoms: readonly Atom[]): number {
   return PULSE_PENALTY_DB * pulses + (asSaws ? AS_SAWS_PENALTY_DB : 0);
 }
 
-/** What a mixture comes to at each partial: its mean power, and the least and most of it at any phases. */
-interface Expected {
-  mean: Float64Array;
-  least: Float64Array;
-  most: Float64Array;
-}
-
-function mixed(atoms: readonly Atom[], gains: Float64Array, filter: Filter): Expected {
-  const count = filter.powers.length;
-  const floor = 10 ** (FLOOR_DB / 10);
-  const mean = new Float64Array(count);
-  const sums = new Float64Array(count);
-  const strongest = new Float64Array(count);
-  const own = new Float64Array(count);
-  // Parts of one pitch beat or stand still against each other at all partials alike: their powers add up.
-  for (const multiple of new Set(atoms.map((atom) => atom.multiple))) {
-    own.fill(0);
-    atoms.forEach((atom, k) => {
-      if (atom.multiple !== multiple) return;
-      for (let i = 0; i < count; i++) own[i] += gains[k] * atom.powers[i] * filter.powers[i];
-    });
-    for (let i = 0; i < count; i++) {
-      const amplitude = Math.sqrt(own[i]);
-      mean[i] += own[i];
-      sums[i] += amplitude;
-      strongest[i] = Math.max(strongest[i], amplitude);
-    }
-  }
-  return {
-    mean: mean.map((power) => Math.max(floor, power)),
-    least: sums.map((sum, i) => Math.max(floor, Math.max(0, 2 * strongest[i] - sum) ** 2)),
-    most: sums.map((sum) => Math.max(floor, sum * sum)),
-  };
-}
-
 const FALL = Float64Array.from({ length: MOST_PARTIALS }, (_, i) => (i + 1) ** -0.3);
 
 /** How much a partial counts: soft ones and high ones less. */
@@ -341,15 +314,55 @@ const weightOf = (power: number, i: number) => (0.15 + Math.sqrt(power)) * FALL[
 /** What partials of two parts at one place make of each other counts so much of what cannot be. */
 const PHASE_SHARE = 0.25;
 
-function deviationDb(powers: Float64Array, weights: Float64Array, { mean, least, most }: Expected): number {
+const mean = new Float64Array(MOST_PARTIALS);
+const sums = new Float64Array(MOST_PARTIALS);
+const strongest = new Float64Array(MOST_PARTIALS);
+const together = new Float64Array(MOST_PARTIALS);
+
+/** Puts into `mean` what a mixture comes to at each partial, and what its least and most are made of. */
+function mix(atoms: readonly Atom[], gains: Float64Array, filter: Filter): void {
+  const count = filter.powers.length;
+  passThrough(atoms, filter);
+  for (const sum of [mean, sums, strongest]) sum.fill(0, 0, count);
+  for (let k = 0; k < atoms.length; k++) {
+    const { multiple } = atoms[k];
+    // Parts of one pitch beat or stand still against each other at all partials alike: their powers add up.
+    if (atoms.findIndex((atom) => atom.multiple === multiple) < k) continue;
+    together.fill(0, 0, count);
+    for (let j = k; j < atoms.length; j++) {
+      if (atoms[j].multiple !== multiple) continue;
+      for (let i = 0; i < count; i++) together[i] += gains[j] * passed[j][i];
+    }
+    for (let i = 0; i < count; i++) {
+      const amplitude = Math.sqrt(together[i]);
+      mean[i] += together[i];
+      sums[i] += amplitude;
+      if (amplitude > strongest[i]) strongest[i] = amplitude;
+    }
+  }
+}
+
+/** How far levels are from a mixture, dB: from its least and most at any phases, and from its mean. */
+function deviationDb(
+  powers: Float64Array,
+  weights: Float64Array,
+  atoms: readonly Atom[],
+  gains: Float64Array,
+  filter: Filter,
+): number {
+  mix(atoms, gains, filter);
   let [sum, all] = [0, 0];
   for (let i = 0; i < powers.length; i++) {
-    const beyond = powers[i] > most[i] ? powers[i] / most[i] : powers[i] < least[i] ? least[i] / powers[i] : 1;
+    const power = powers[i];
+    const expected = Math.max(floorPower, mean[i]);
+    const most = Math.max(floorPower, sums[i] * sums[i]);
+    const least = Math.max(floorPower, Math.max(0, 2 * strongest[i] - sums[i]) ** 2);
+    const beyond = power > most ? power / most : power < least ? least / power : 1;
     const decibels = (10 / Math.LN10) * Math.log(beyond);
-    const within = Math.abs((10 / Math.LN10) * Math.log(powers[i] / mean[i])) - decibels;
+    const within = Math.abs((10 / Math.LN10) * Math.log(power / expected)) - decibels;
     const off = Math.min(MOST_DEVIATION_DB, decibels + PHASE_SHARE * within);
     // What either has counts.
-    const weight = Math.max(weights[i], weightOf(Math.min(4, mean[i]), i));
+    const weight = Math.max(weights[i], weightOf(Math.min(4, expected), i));
     sum += weight * off * off;
     all += weight;
   }
