@@ -2,20 +2,18 @@ import type { Page } from 'playwright-core';
 import { centsBetween } from '@imprint/core/dsp/pitch';
 import type { Audio } from '@imprint/core/reading/audio';
 import { amplitudeAt, hzAt } from '../packages/core/test/signals';
-import { type Bench, beginEmpty, heardFor, largestStep, openStudy, recorded, startBench } from './support';
+import { type Bench, addTone, beginEmpty, dragCut, heardFor, largestStep, recorded, startBench } from './support';
 
 let bench: Bench;
 let page: Page;
 
 beforeAll(async () => {
-  bench = await startBench();
+  bench = await startBench({ demo: false });
   page = await bench.open();
-  await openStudy(page, 'Clockwork tide');
+  await addTone(bench, page, 'Foghorn', 110);
+  await dragCut(page, 0.05, 0.95);
   await beginEmpty(page);
   await page.keyboard.press('k');
-  // What is timed by divisions is played at 120.
-  await element(/^Layer 1/).click();
-  await set('Tempo', '120 BPM');
 });
 afterAll(() => bench.close());
 
@@ -226,8 +224,6 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
   await set('Stereo, gain', '-20 dB');
 
   const levels = async () => {
-    // What is left of the echoes before is not to be taken for the beginning.
-    await heardFor(page, 3);
     const audio = await play(1.2, (down) => down('b'));
     isSound(audio);
     expect(largestStep(audio.channels[0])).toBeLessThan(0.1);
@@ -238,10 +234,13 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
       return 20 * Math.log10(rms(heard.subarray(from, from + 0.05 * audio.sampleRateHz)));
     });
   };
+  /** What is left of the echoes before is not to be taken for the beginning. */
+  const echoesToEnd = () => heardFor(page, 2.5);
   const before = await levels();
   for (const n of [1, 2]) expect(before[n] - before[n + 1]).toBeCloseTo(6, 0);
   await element(/^Macro 1/).click();
   await set('Value', '100 %');
+  await echoesToEnd();
   const after = await levels();
   expect(before[0] - after[0]).toBeCloseTo(20, 0);
   expect(before[2] - after[2]).toBeCloseTo(20, 0);
@@ -250,6 +249,7 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
   await set('Value', '0 %');
   await element(/^Delay/).click();
   await page.keyboard.press('o');
+  await echoesToEnd();
   const added = await levels();
   for (const n of [0, 1, 2]) expect(added[n]).toBeCloseTo(before[n + 1], 0);
   await page.keyboard.press('o');

@@ -2,10 +2,9 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { tmpdir } from 'node:os';
 import type { Page } from 'playwright-core';
-import { writeWav } from '@imprint/core/formats/wav';
-import { harmonicTone, saw } from '../packages/core/test/signals';
 import {
   type Bench,
+  addTone,
   beginEmpty,
   downloaded,
   dragCut,
@@ -24,8 +23,8 @@ let id: string;
 beforeAll(async () => {
   bench = await startBench({ demo: false });
   page = await bench.open();
-  await addStudy('Foghorn', 110);
-  await addStudy('Ship’s bell', 440);
+  await addTone(bench, page, 'Foghorn', 110);
+  await addTone(bench, page, 'Ship’s bell', 440);
   id = /studies\/([^/]+)/.exec(page.url())![1];
   await dragCut(page, 0.05, 0.95);
   await beginEmpty(page);
@@ -33,17 +32,6 @@ beforeAll(async () => {
   await saved(page);
 });
 afterAll(() => bench.close());
-
-/** A second of a tone is opened, printed and read at once: the pages here are opened many times. */
-async function addStudy(name: string, f0Hz: number): Promise<void> {
-  const sampleRateHz = 44100;
-  const envelope = (seconds: number) => Math.max(0, Math.min(1, 100 * (seconds - 0.1), 10 * (0.9 - seconds)));
-  const signal = harmonicTone({ f0Hz, sampleRateHz, amplitude: saw, envelope });
-  const buffer = Buffer.from(writeWav({ channels: [signal], sampleRateHz }, 'int16'));
-  await page.goto(bench.server.url);
-  await page.getByLabel('Reference file').setInputFiles({ name: `${name}.wav`, mimeType: 'audio/wav', buffer });
-  await page.waitForURL('**/listen');
-}
 
 const api = async (path: string) => (await fetch(`${bench.server.url}/api${path}`)).json() as Promise<unknown>;
 

@@ -21,14 +21,15 @@ it('opening and closing a study again and again leaves nothing behind', async ()
   await debug.send('Performance.enable');
   /** What the page holds once the sound of the last study has closed, which takes a moment. */
   const settledCounts = async () => {
-    for (let tries = 1; ; tries++) {
+    for (let [before, same] = [-1, 0]; ;) {
       await pause(300);
       await debug.send('HeapProfiler.collectGarbage');
       const { metrics } = await debug.send('Performance.getMetrics');
       const metric = (name: string) => metrics.find((one) => one.name === name)!.value;
       const audioNodes = metric('AudioHandlers');
-      if (audioNodes === 0 || tries === 30)
-        return { megabytes: pageMegabytes(), listeners: metric('JSEventListeners'), audioNodes };
+      same = audioNodes === before ? same + 1 : 0;
+      before = audioNodes;
+      if (same === 3) return { megabytes: pageMegabytes(), listeners: metric('JSEventListeners'), audioNodes };
     }
   };
   const CYCLES = 7;

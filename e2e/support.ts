@@ -2,9 +2,10 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser, Download, Page } from 'playwright-core';
-import { readWav } from '@imprint/core/formats/wav';
+import { readWav, writeWav } from '@imprint/core/formats/wav';
 import type { Audio } from '@imprint/core/reading/audio';
 import { type TestServer, createDatabase, startServer, startWorker } from '../packages/server/test/testServer';
+import { harmonicTone, saw } from '../packages/core/test/signals';
 import { launchChromium } from '../scripts/chromium';
 
 export { largestStep } from '../packages/core/test/signals';
@@ -104,6 +105,20 @@ export async function audioClock(page: Page): Promise<{ until(seconds: number): 
 export async function openStudy(page: Page, title: string): Promise<void> {
   await page.getByRole('link', { name: title }).click();
   await page.getByTestId('cut-overlay').waitFor();
+}
+
+/**
+ * Opens a study of a second of a saw: it is printed and read at once, where nothing hangs on what the
+ * reference is.
+ */
+export async function addTone(bench: Bench, page: Page, name: string, f0Hz: number): Promise<void> {
+  const sampleRateHz = 44100;
+  const envelope = (seconds: number) => Math.max(0, Math.min(1, 100 * (seconds - 0.1), 10 * (0.9 - seconds)));
+  const signal = harmonicTone({ f0Hz, sampleRateHz, amplitude: saw, envelope });
+  const buffer = Buffer.from(writeWav({ channels: [signal], sampleRateHz }, 'int16'));
+  await page.goto(bench.server.url);
+  await page.getByLabel('Reference file').setInputFiles({ name: `${name}.wav`, mimeType: 'audio/wav', buffer });
+  await page.waitForURL('**/listen');
 }
 
 /** Drags over the waveform from one share of its width to another. */

@@ -12,7 +12,7 @@ const folder = join(import.meta.dirname, '../../../../demo/audio');
 const cues = ['lantern-stairs', 'gull-over-rail'];
 
 /** More of a note says the same. */
-const MOST_SECONDS = 1.8;
+const MOST_SECONDS = 1.4;
 
 interface Settings {
   exposed: { fromSeconds: number; toSeconds: number };
@@ -24,7 +24,7 @@ async function rebuilt(id: string) {
   const audio = await decodeAudio(new Uint8Array(readFileSync(join(folder, `${id}.flac`))));
   const { fromSeconds, toSeconds } = settings.exposed;
   const cut = sliceAudio(audio, fromSeconds, Math.min(toSeconds, fromSeconds + MOST_SECONDS));
-  const { candidates, notes, reading } = await matchTone(cut, { name: id, renders: 140, othersBeyondJnd: 3 });
+  const { candidates, notes, reading } = await matchTone(cut, { name: id, renders: 100, othersBeyondJnd: 3 });
   const [{ patch }] = candidates;
   const reference = { audio: cut, reading };
   return { id, settings, reference, patch, notes, reading, proof: printProof(patch, notes, reference) };

@@ -16,7 +16,7 @@ const pause = (milliseconds: number) => new Promise((resolve) => setTimeout(reso
 
 async function begin(f0Hz: number, budgetSeconds: number): Promise<{ studyId: string; runId: string }> {
   const studyId = await api.newStudy(f0Hz);
-  const cut = { name: 'Note', role: 'long note', fromSeconds: 0, toSeconds: 1 };
+  const cut = { name: 'Note', role: 'long note', fromSeconds: 0, toSeconds: 0.6 };
   const { id } = (await api.call('POST', `/studies/${studyId}/cuts`, cut)).body as { id: string };
   const fields = { cutIds: [id], structure: 'plain', budgetSeconds };
   const run = runSchema.parse((await api.call('POST', `/studies/${studyId}/runs`, fields)).body);
@@ -38,7 +38,7 @@ async function until(isSo: () => Promise<boolean>): Promise<void> {
 
 it('every run ends once, whoever is killed meanwhile, and the best so far is gone on with', async () => {
   const workers = [await startWorker(api.database.url, quick), await startWorker(api.database.url, quick)];
-  const runs = [await begin(220, 5), await begin(262, 5), await begin(330, 1), await begin(392, 1)];
+  const runs = [await begin(220, 3), await begin(262, 3), await begin(330, 1), await begin(392, 1)];
   const [first] = runs;
   await until(async () => (await stateOf(first.studyId)).overallJnd !== null);
   const before = (await stateOf(first.studyId)).overallJnd!;
