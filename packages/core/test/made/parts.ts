@@ -71,7 +71,7 @@ export function tone({ seconds, hz, amplitude = saw, semitones = () => 0, phase 
   const starts = new Float64Array(blocks);
   starts[0] = phase + hz * ranBefore;
   for (let b = 1; b < blocks; b++) starts[b] = starts[b - 1] + BLOCK * steps[b - 1];
-  for (let n = 1; n * hz < 18000 && n <= 120; n++) {
+  for (let n = 1; n * hz < 18000; n++) {
     for (let b = 0; b < blocks; b++) {
       const a = amplitude(n, (b * BLOCK) / MADE_RATE_HZ);
       if (a === 0) continue;

@@ -13,7 +13,7 @@ const FALLS_DB = -0.5;
 const ATTACK_PERIODS = 0.12;
 
 /** A sound that is let go so slowly goes on falling as it did. */
-const SLOW_RELEASE_SECONDS = 0.3;
+export const SLOW_RELEASE_SECONDS = 0.3;
 
 /** The level as one fall to nothing: what looks like its end may be that of something shorter in it. */
 export function explainOneFall({ note }: Evidence): Hypothesis[] {
@@ -46,30 +46,30 @@ function withoutRepeats(note: Measurement): FittedContour {
 }
 
 /** The level over time, as one envelope. */
-export const explainLevel: Explainer = ({ note }) => {
-  const { fundamental } = note;
-  const amp = envelopeFrom('amp', 'Amp contour', withoutRepeats(note));
+export const explainLevel: Explainer = ({ note }) => [levelHypothesis(withoutRepeats(note), note.fundamental)];
+
+/** A fitted contour as the layer's own. */
+export function levelHypothesis(fitted: FittedContour, fundamental: Measurement['fundamental']): Hypothesis {
+  const amp = envelopeFrom('amp', 'Amp contour', fitted);
   if (fundamental) {
     const least = Math.min(0.004, ATTACK_PERIODS / fundamental.f0Hz);
     amp.attackSeconds = Math.max(amp.attackSeconds, least);
   }
   const falls = amp.sustainDb < FALLS_DB;
-  return [
-    {
-      name: AMP_CONTOUR,
-      stage: 'level',
-      confidence: 1,
-      why: `the level rises in ${short(amp.attackSeconds)} s${falls ? `, falls within ${short(amp.decaySeconds)} s to ${short(Math.max(parameterTable.envelope.sustainDb.min, amp.sustainDb))} dB` : ' and stays'}`,
-      apply: (layer) => {
-        layer.amp = { ...layer.amp, ...amp };
-      },
-      freedoms: freedoms('amp', 'level', {
-        attackSeconds: 0.03,
-        ...(falls ? { decaySeconds: 0.03, sustainDb: 0.02 } : {}),
-        ...(amp.holdSeconds > 0.01 ? { holdSeconds: 0.03 } : {}),
-        releaseSeconds: 0.03,
-      }),
-      brings: [],
+  return {
+    name: AMP_CONTOUR,
+    stage: 'level',
+    confidence: 1,
+    why: `the level rises in ${short(amp.attackSeconds)} s${falls ? `, falls within ${short(amp.decaySeconds)} s to ${short(Math.max(parameterTable.envelope.sustainDb.min, amp.sustainDb))} dB` : ' and stays'}`,
+    apply: (layer) => {
+      layer.amp = { ...layer.amp, ...amp };
     },
-  ];
-};
+    freedoms: freedoms('amp', 'level', {
+      attackSeconds: 0.03,
+      ...(falls ? { decaySeconds: 0.03, sustainDb: 0.02 } : {}),
+      ...(amp.holdSeconds > 0.01 ? { holdSeconds: 0.03 } : {}),
+      releaseSeconds: 0.03,
+    }),
+    brings: [],
+  };
+}

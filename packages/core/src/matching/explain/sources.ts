@@ -2,9 +2,10 @@ import type { Source } from '../../patch/schema';
 import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { SURE_VOICES } from '../../reading/movement/unison';
 import type { Reading } from '../../reading/schema';
+import { standingsOf } from './startPhases';
 import { type Explainer, type Freedom, type Hypothesis, freedoms, short } from './hypothesis';
 
-type Part = Reading['traits']['sources']['parts'][number];
+export type Part = Reading['traits']['sources']['parts'][number];
 
 /** A source further down than this against the loudest is no source. */
 const FAINTEST_DB = -36;
@@ -12,7 +13,8 @@ const FAINTEST_DB = -36;
 const SUB_SEMITONES = -12;
 
 /** Plain waveforms that add up to the partials. */
-export const explainSources: Explainer = ({ note, midi }) => {
+export const explainSources: Explainer = (evidence) => {
+  const { note, midi } = evidence;
   const { sources, partials, pitch, unison, fm } = note.reading.traits;
   if (fm.carrierHz !== null) return [];
   const parts: Part[] =
@@ -28,6 +30,8 @@ export const explainSources: Explainer = ({ note, midi }) => {
         ];
   const cents = offsetCents(pitch, midi);
   const alone = parts.length === 1;
+  const isSpread = parts.some((part) => spreads(part) && 'unisonVoices' in spreadOf(unison));
+  const standings = isSpread ? [] : standingsOf(parts, evidence);
   const error = sources.errorDb === null ? '' : ` within ${short(sources.errorDb)} dB`;
   return parts.map((part, i): Hypothesis => {
     const id = `source-${i + 1}`;
@@ -42,7 +46,9 @@ export const explainSources: Explainer = ({ note, midi }) => {
         ? `the partials are those of a ${part.shape}${error}`
         : `a ${part.shape}${interval}, ${short(part.levelDb)} dB against the loudest, is part of what adds up to the partials${error}`,
       apply: (layer) => {
-        layer.sources.push(sourceOf(part, id, name, cents, spread));
+        const { startPhaseCycles = 0, louderDb = 0 } = standings[i] ?? {};
+        const louder = { ...part, levelDb: part.levelDb + louderDb };
+        layer.sources.push(sourceOf(louder, id, name, cents, { ...spread, startPhaseCycles }));
       },
       freedoms: [
         ...freedomsOf(part, id, alone, 'unisonVoices' in spread && unison.confidence < MEASURED),
@@ -61,7 +67,7 @@ type Unison = Reading['traits']['unison'];
 export const offsetCents = ({ f0Hz }: Pitch, midi: number) =>
   f0Hz === null ? 0 : Math.max(-100, Math.min(100, 100 * (69 + 12 * Math.log2(f0Hz / 440) - midi)));
 
-function nameOf({ shape, semitones }: Part): string {
+export function nameOf({ shape, semitones }: Part): string {
   if (shape === 'sine' && semitones <= SUB_SEMITONES) return 'sub sine';
   if (semitones === 0) return shape;
   if (semitones % 12 === 0) {
@@ -86,12 +92,12 @@ function spreadOf({ voices, detuneCents, confidence }: Unison) {
   };
 }
 
-function sourceOf(
+export function sourceOf(
   { shape, pulseWidth, semitones, levelDb }: Part,
   id: string,
   name: string,
   cents: number,
-  spread: object,
+  others: object,
 ): Source {
   const whole = Math.round(semitones);
   return sourceSchema.parse({
@@ -103,7 +109,7 @@ function sourceOf(
     semitones: whole,
     cents: Math.max(-100, Math.min(100, Math.round(10 * (cents + 100 * (semitones - whole))) / 10)),
     levelDb: Math.round(10 * Math.max(-48, levelDb)) / 10,
-    ...spread,
+    ...others,
   });
 }
 

@@ -7,8 +7,11 @@ import { AMP_CONTOUR, explainOneFall } from './level';
 import { explainDrawnPartials } from './drawnPartials';
 import { FM_PAIR } from './fm';
 import { explainHarmonicFm } from './harmonicFm';
+import { explainOwnContours } from './ownContours';
 import { FORMANTS, TOP_OF_RESONANCES } from './formants';
 import { offsetCents } from './sources';
+import { soundingSpan } from '../../reading/level/fittedContour';
+import { frameAmplitudes } from '../../reading/partials/partialFrames';
 import { SURE_VOICES } from '../../reading/movement/unison';
 
 /** One way to explain a tone as a whole. */
@@ -43,6 +46,16 @@ export function structuresOf(evidence: Evidence): Structure[] {
     ? [{ name: 'sines that move one another', hypotheses: [...sources, ...unfiltered] }]
     : [];
   structures.push({ name: 'sources and filter', hypotheses: [...sources, ...around] });
+  const own = sources.some(is(FM_PAIR)) ? [] : explainOwnContours(evidence);
+  if (own.length > 0) {
+    // What dies away by itself is brighter or duller than the rest: a filter that moves would say it twice.
+    const falls = around.some(is(FILTER_FALL, 'filter contour'));
+    const rest = falls ? unfiltered : around;
+    structures.push({
+      name: 'sources with contours of their own',
+      hypotheses: [...own, ...rest.filter((hypothesis) => !is(AMP_CONTOUR)(hypothesis))],
+    });
+  }
   const told = around.filter(is('drive', 'fold'));
   const unbent = unfiltered.filter((hypothesis) => !told.includes(hypothesis));
   for (const curve of told.length > 0 ? [told] : possibleCurves(around, evidence))
@@ -85,11 +98,28 @@ export function structuresOf(evidence: Evidence): Structure[] {
 /** Under the first partial by so much, the others may be of its movement or of what is done to it. */
 const FAINT_DB = -9;
 
+/** In the second half of the sound a sine has nothing beside it. */
+const ALONE_DB = -30;
+
 function isMostlyOneSine({ note }: Evidence): boolean {
   const { partials, sources } = note.reading.traits;
   const [first, ...others] = partials.levelsDb;
-  const isSine = sources.parts.length === 0 || sources.parts[0].shape === 'sine';
+  const isSine = sources.parts.length === 0 || sources.parts[0].shape === 'sine' || endsAlone(note);
   return isSine && first > -1 && others.every((level) => level < FAINT_DB);
+}
+
+/** Whether the first partial is alone once the start is over, whatever a fall of the pitch made of that. */
+function endsAlone({ partials, fitted, reading }: Evidence['note']): boolean {
+  if (!partials) return false;
+  const [from, to] = soundingSpan(fitted, reading.durationSeconds);
+  const later = [...partials.seconds.keys()].filter(
+    (t) => partials.seconds[t] > (from + to) / 2 && partials.seconds[t] < to,
+  );
+  const isAlone = (t: number) => {
+    const [first, ...others] = frameAmplitudes(partials, t);
+    return others.every((a) => a < first * 10 ** (ALONE_DB / 20));
+  };
+  return later.length > 0 && later.filter(isAlone).length > later.length / 2;
 }
 
 /** Curves that were not seen, but may be there: the softer the tone is, the plainer, as under a filter. */

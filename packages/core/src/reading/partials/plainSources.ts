@@ -9,6 +9,8 @@ export interface SourcePart {
   multiple: number;
   /** Power against that of the loudest part, dB, behind the filter. */
   levelDb: number;
+  /** Of each partial, behind the filter, where the strongest partial of the sum has about 1. */
+  powers: Float64Array;
 }
 
 export interface PlainSources {
@@ -132,6 +134,7 @@ function drawnSines(levelsDb: readonly number[]): PlainSources | undefined {
     pulseWidth: null,
     multiple: i + 1,
     levelDb: levelsDb[i],
+    powers: Float64Array.from({ length: highest }, (_, n) => (n === i ? 10 ** (levelsDb[i] / 10) : 0)),
   }));
   return { parts, errorDb: DRAWN_ERROR_DB };
 }
@@ -178,6 +181,7 @@ function asSources({ atoms, gains, filter }: Mixture, powers: Float64Array, weig
     pulseWidth,
     multiple,
     levelDb: 10 * Math.log10(loudness[k] / loudest + 1e-12),
+    powers: atoms[k].powers.map((p, i) => gains[k] * p * filter.powers[i]),
   }));
   return {
     parts: parts.filter(({ levelDb }) => levelDb > LEAST_PART_DB).sort((a, b) => a.multiple - b.multiple),
