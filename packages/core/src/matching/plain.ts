@@ -13,6 +13,7 @@ import { MODULE_PRICE_JND, type Pruned, SETTING_PRICE_JND, prune } from './searc
 import { type Limits, type Refined, refine } from './search/refine';
 import { roundPatch } from './search/round';
 import type { Run } from './search/run';
+import { screen } from './search/screen';
 import { settingsOf } from './search/settings';
 
 /** Of the renders, what all structures that exclude one another are given before the worse half is left. */
@@ -40,6 +41,7 @@ const LEAST_ADDITION_RENDERS = 6;
 const ADDITIONS_KEPT = 0.3;
 /** With fewer in all, they are better spent on what the evidence says. */
 const ADDING_RENDERS = 300;
+const SCREENING_RENDERS = 100;
 
 /**
  * What each stage gets of the renders, where it has something to turn; the rest goes to all of them together.
@@ -57,6 +59,8 @@ const SHARES: Readonly<Record<Stage, number>> = {
 
 interface Assumed {
   hypotheses: Hypothesis[];
+  /** What was read, but took the start further away. */
+  leftOut: Hypothesis[];
 }
 
 export interface Explained extends Refined {
@@ -68,7 +72,7 @@ export interface Explained extends Refined {
 /** The evidence as a plain patch, searched, added to, pruned and rounded. */
 export async function matchPlain(evidence: CutEvidence, name: string, run: Run): Promise<Explained> {
   const { judge } = run;
-  const { hypotheses, ...started } = await run.staged('explanation', () => likeliest(evidence, name, run));
+  const { hypotheses, leftOut, ...started } = await run.staged('explanation', () => likeliest(evidence, name, run));
   const all = [...hypotheses.flatMap(({ freedoms }) => freedoms), ...run.acrossKeys(started.patch)].filter(run.isFree);
   const first = await listenedTo(started, run, judge, TOP_MATTERS_JND.first);
   const staged = await refineByStage({ ...started, distance: first.distance }, all, run, first.judge);
@@ -80,7 +84,7 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
     ? { ...refined, why: [] }
     : await run.staged('choices', () => chooseSlope(refined, all, first.judge, share));
   const { judge: listening, distance } = await listenedTo(chosen, run, first.judge, TOP_MATTERS_JND.later);
-  const open = { ...chosen, distance, hypotheses };
+  const open = { ...chosen, distance, hypotheses, leftOut };
   const more = await addWhatIsMissing(open, run, listening);
   const pruned = await run.staged('pruning', () => prune(more, more.hypotheses, listening, run.isLocked));
   const kept = pruned.kept.flatMap(({ hypothesis }) => hypothesis.freedoms);
@@ -89,7 +93,7 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const hasTime = !(await run.isOver());
   const rounding = hasTime ? run.fine : listening;
   const rounded = await run.staged('rounding', () => roundPatch(polished, left, rounding, hasTime));
-  return { ...rounded, why: [...reasonsOf(pruned), ...chosen.why], freedoms: left };
+  return { ...rounded, why: [...reasonsOf(pruned, leftOut), ...chosen.why], freedoms: left };
 }
 
 /** Who is to judge from here on; to hear the top octave takes time of its own. */
@@ -117,13 +121,23 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
   const distances = await run.judge.distances(patches);
   const least = Math.min(...distances);
   const racing = possible
-    .map(({ hypotheses }, i): Refined & Assumed => ({ hypotheses, patch: patches[i], distance: distances[i] }))
+    .map(({ hypotheses }, i) => ({ hypotheses, leftOut: [], patch: patches[i], distance: distances[i] }))
     .filter(({ distance }) => distance <= HOPELESS * least + HOPELESS_JND);
-  const renders = Math.max(LEAST_RACE_RENDERS, Math.round((RACE_SHARE * run.total()) / racing.length));
-  return race(racing, run.total() < ADDING_RENDERS ? 0 : 0.5, renders, ({ hypotheses, ...start }, maxRenders) => {
-    const all = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
-    return refine(start, all, run.judge, { ...run.limits, maxRenders });
-  });
+  const screened: (Refined & Assumed)[] = [];
+  for (const racer of racing)
+    screened.push(
+      run.total() < SCREENING_RENDERS ? racer : await screen(racer, racer.hypotheses, run.judge, run.isLocked),
+    );
+  const renders = Math.max(LEAST_RACE_RENDERS, Math.round((RACE_SHARE * run.total()) / screened.length));
+  return race(
+    screened,
+    run.total() < ADDING_RENDERS ? 0 : 0.5,
+    renders,
+    ({ hypotheses, patch, distance }, maxRenders) => {
+      const all = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
+      return refine({ patch, distance }, all, run.judge, { ...run.limits, maxRenders });
+    },
+  );
 }
 
 /**
@@ -138,7 +152,7 @@ async function race(
 ): Promise<Refined & Assumed> {
   if (racers.length === 1) return racers[0];
   const further: (Refined & Assumed)[] = [];
-  for (const racer of racers) further.push({ ...(await search(racer, renders)), hypotheses: racer.hypotheses });
+  for (const racer of racers) further.push({ ...racer, ...(await search(racer, renders)) });
   further.sort((a, b) => priceOf(a) - priceOf(b));
   return race(further.slice(0, Math.max(1, Math.floor(keptShare * racers.length))), keptShare, 2 * renders, search);
 }
@@ -187,9 +201,10 @@ async function nearestAddition(
     patch: patches[i],
     distance: distances[i],
     hypotheses: [...start.hypotheses, addition],
+    leftOut: start.leftOut,
   }));
-  const best = await race(racers, ADDITIONS_KEPT, limits.maxRenders, ({ hypotheses, ...begun }, maxRenders) =>
-    refine(begun, hypotheses.at(-1)!.freedoms, judge, { ...limits, maxRenders }),
+  const best = await race(racers, ADDITIONS_KEPT, limits.maxRenders, ({ hypotheses, patch, distance }, maxRenders) =>
+    refine({ patch, distance }, hypotheses.at(-1)!.freedoms, judge, { ...limits, maxRenders }),
   );
   return best.distance < start.distance ? best : start;
 }
@@ -241,13 +256,15 @@ function patchOf(hypotheses: readonly Hypothesis[], name: string, bpm: number | 
   return atTrackTempo(patch, bpm);
 }
 
-function reasonsOf({ kept, dropped }: Pruned): string[] {
+function reasonsOf({ kept, dropped }: Pruned, leftOut: readonly Hypothesis[]): string[] {
   const worth = (jnd: number | null) => (jnd === null ? '' : `; without it ${jnd.toFixed(1)} JND more`);
   return [
     // What matters most first; what every patch has is worth nothing by itself.
     ...kept
       .toSorted((a, b) => (b.worthJnd ?? 0) - (a.worthJnd ?? 0))
       .map(({ hypothesis: { name, why }, worthJnd }) => `${name}: ${why}${worth(worthJnd)}`),
-    ...dropped.map(({ hypothesis: { name, why } }) => `left out, ${name}: ${why}, but the patch is no nearer with it`),
+    ...[...dropped.map(({ hypothesis }) => hypothesis), ...leftOut].map(
+      ({ name, why }) => `left out, ${name}: ${why}, but the patch is no nearer with it`,
+    ),
   ];
 }

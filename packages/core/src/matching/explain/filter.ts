@@ -48,6 +48,8 @@ export const explainFilter: Explainer = ({ note }) => {
         ...freedoms(id, 'filter', { amount: 0.03 }),
         ...freedoms('filter-contour', 'filter', {
           decaySeconds: 0.04,
+          // Frames are as long as it, and blur the two.
+          ...(moving.envelope.holdSeconds > 0.005 ? { holdSeconds: 0.04 } : {}),
           ...(moving.envelope.sustainDb > -60 ? { sustainDb: 0.03 } : {}),
           ...(isFall ? {} : { attackSeconds: 0.04 }),
         }),

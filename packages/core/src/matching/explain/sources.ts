@@ -2,7 +2,7 @@ import type { Source } from '../../patch/schema';
 import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { SURE_VOICES } from '../../reading/movement/unison';
 import type { Reading } from '../../reading/schema';
-import { standingsOf } from './startPhases';
+import { beginningsOf } from './startPhases';
 import { type Explainer, type Freedom, type Hypothesis, freedoms, short } from './hypothesis';
 
 export type Part = Reading['traits']['sources']['parts'][number];
@@ -31,7 +31,7 @@ export const explainSources: Explainer = (evidence) => {
   const cents = offsetCents(pitch, midi);
   const alone = parts.length === 1;
   const isSpread = parts.some((part) => spreads(part) && 'unisonVoices' in spreadOf(unison));
-  const standings = isSpread ? [] : standingsOf(parts, evidence);
+  const beginnings = isSpread ? [] : beginningsOf(parts, evidence);
   const error = sources.errorDb === null ? '' : ` within ${short(sources.errorDb)} dB`;
   return parts.map((part, i): Hypothesis => {
     const id = `source-${i + 1}`;
@@ -46,7 +46,7 @@ export const explainSources: Explainer = (evidence) => {
         ? `the partials are those of a ${part.shape}${error}`
         : `a ${part.shape}${interval}, ${short(part.levelDb)} dB against the loudest, is part of what adds up to the partials${error}`,
       apply: (layer) => {
-        const { startPhaseCycles = 0, louderDb = 0 } = standings[i] ?? {};
+        const { startPhaseCycles, louderDb } = beginnings[i] ?? { startPhaseCycles: 0, louderDb: 0 };
         const louder = { ...part, levelDb: part.levelDb + louderDb };
         layer.sources.push(sourceOf(louder, id, name, cents, { ...spread, startPhaseCycles }));
       },

@@ -9,6 +9,22 @@ export interface Standing {
   louderDb: number;
 }
 
+/**
+ * How each of several sources begins: where in its period, and how much louder than its powers said. Sources
+ * of free phases have none.
+ */
+export function beginningsOf(parts: readonly Part[], evidence: Evidence): Standing[] {
+  const standings = standingsOf(parts, evidence);
+  const first = startOf(parts[0], evidence) ?? 0;
+  return parts.map((part, i) => {
+    const standing = standings[i];
+    // Standings are told against a first source that begins at its own zero.
+    const along = first * 2 ** ((part.semitones - parts[0].semitones) / 12);
+    const cycles = standing ? standing.startPhaseCycles + along : (startOf(part, evidence) ?? 0);
+    return { startPhaseCycles: (Math.round(100 * cycles) % 100) / 100, louderDb: standing?.louderDb ?? 0 };
+  });
+}
+
 const MOST_PARTIALS = 24;
 const FLOOR_DB = -50;
 /** Places in the period and levels that are tried. */
@@ -48,6 +64,56 @@ export function standingsOf(parts: readonly Part[], { note }: Evidence): (Standi
     standings[i] = best;
   }
   return least < WORTHWHILE * before ? standings.map((standing, i) => (i === 0 ? undefined : standing)) : nothing;
+}
+
+/** Of higher notes nobody hears where in its period the first one begins. */
+const HIGHEST_HZ = 250;
+/** Partials whose phases are looked at; filters turn those of higher ones. */
+const PHASED = 10;
+/** The phases of the partials agree so well with the shape's, or nothing is told. */
+const AGREEMENT = 0.8;
+const FINE_PHASES = 200;
+/** Where a period begins anyway. */
+const AT_ZERO = 0.03;
+
+/**
+ * Where in its period a low source begins, in cycles: it decides when the first edges come, which is heard as
+ * more or less of an attack. The place at which the partials of the first frame, turned back to the onset,
+ * agree best with those of the shape, either way up (matched filter; our own). Undefined where they do not
+ * agree, the note is high or its pitch moves at the start.
+ */
+export function startOf({ shape, semitones }: Part, { note }: Evidence): number | undefined {
+  const { partials, fitted } = note;
+  const { pitch } = note.reading.traits;
+  if (!partials || pitch.f0Hz === null || pitch.sweep !== null || shape === 'pulse') return undefined;
+  const root = pitch.f0Hz / partials.f0Hz;
+  const multiple = Math.round(root * 2 ** (semitones / 12));
+  const hz = multiple * partials.f0Hz;
+  const first = partials.seconds.findIndex((t) => t >= fitted.onsetSeconds + partials.periods / 2 / partials.f0Hz);
+  if (multiple < 1 || hz > HIGHEST_HZ || first < 0) return undefined;
+  const since = partials.seconds[first] - fitted.onsetSeconds;
+  const count = Math.min(PHASED, Math.floor(partials.count / multiple));
+  const lines = Array.from({ length: count }, (_, i) => {
+    const n = i + 1;
+    const at = first * partials.count + n * multiple - 1;
+    const a = partials.amplitudes[at] * Math.sign(coefficient(shape, n));
+    // A sine begins a quarter of a turn after a cosine.
+    return { n, a, phase: partials.phases[at] / (2 * Math.PI) + 0.25 - n * hz * since };
+  });
+  const all = lines.reduce((sum, { a }) => sum + Math.abs(a), 0);
+  let [best, strongest] = [0, 0];
+  for (let place = 0; place < FINE_PHASES; place++) {
+    let [re, im] = [0, 0];
+    for (const { n, a, phase } of lines) {
+      const turn = 2 * Math.PI * (phase - (n * place) / FINE_PHASES);
+      re += a * Math.cos(turn);
+      im += a * Math.sin(turn);
+    }
+    // The right way up or upside down; anything between is another shape.
+    if (Math.abs(re) > strongest) [strongest, best] = [Math.abs(re), place / FINE_PHASES];
+  }
+  if (!(strongest > AGREEMENT * all)) return undefined;
+  return Math.min(best, 1 - best) < AT_ZERO ? undefined : best;
 }
 
 /** Whether a partial of a source lies on one of those before it. */

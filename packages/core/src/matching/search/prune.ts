@@ -58,7 +58,7 @@ export async function prune(
 }
 
 /** The patch without what a hypothesis brought. */
-function without(patch: Patch, { brings }: Hypothesis): Patch {
+export function without(patch: Patch, { brings }: Hypothesis): Patch {
   const changed = copied(patch);
   changed.layers[0] = brings.reduce(withoutPart, changed.layers[0]);
   return changed;

@@ -10,6 +10,7 @@ import { parameterSpace } from './parameterSpace';
 import { prune } from './prune';
 import { refine } from './refine';
 import { roundPatch } from './round';
+import { screen } from './screen';
 import { settingsOf } from './settings';
 
 const layerOf = ({ layers: [layer] }: Patch): Layer => layer;
@@ -81,19 +82,43 @@ it('rounds to what a person would type, where that costs nothing', async () => {
   expect(quick.distance).toBeCloseTo(Math.abs(filterOf(quick.patch).cutoffHz - 1397.312), 5);
 });
 
-describe('Pruning', () => {
-  const hypothesis = (name: string, brings: string[]): Hypothesis => ({
-    name,
-    stage: 'sources',
-    confidence: 1,
-    why: 'it is there',
-    apply: () => {},
-    freedoms: [],
-    brings,
+const hypothesis = (name: string, brings: string[]): Hypothesis => ({
+  name,
+  stage: 'sources',
+  confidence: 1,
+  why: 'it is there',
+  apply: () => {},
+  freedoms: [],
+  brings,
+});
+const hypotheses = [hypothesis('saw', []), hypothesis('sub', ['sub']), hypothesis('fall', ['fall'])];
+const hasSub = (patch: Patch) => layerOf(patch).sources.some(({ id }) => id === 'sub');
+const hasFall = (patch: Patch) => layerOf(patch).routes.length > 0;
+
+describe('Screening', () => {
+  const misled = judgeOf((patch) => 3 + (hasSub(patch) ? 0 : 1) + (hasFall(patch) ? 2 : 0));
+
+  it('leaves out what takes the start further away, and only that', async () => {
+    const { patch, distance, ...screened } = await screen(
+      { patch: start(), distance: 5 },
+      hypotheses,
+      misled,
+      () => false,
+    );
+    expect([hasSub(patch), hasFall(patch), distance]).toEqual([true, false, 3]);
+    expect(screened.leftOut.map(({ name }) => name)).toEqual(['fall']);
+    expect(screened.hypotheses.map(({ name }) => name)).toEqual(['saw', 'sub']);
   });
-  const hypotheses = [hypothesis('saw', []), hypothesis('sub', ['sub']), hypothesis('fall', ['fall'])];
-  const hasSub = (patch: Patch) => layerOf(patch).sources.some(({ id }) => id === 'sub');
-  const hasFall = (patch: Patch) => layerOf(patch).routes.length > 0;
+
+  it('leaves what is locked, and what does little', async () => {
+    const locked = await screen({ patch: start(), distance: 5 }, hypotheses, misled, (id) => id === 'fall');
+    expect(locked.leftOut).toEqual([]);
+    const small = judgeOf((patch) => (hasFall(patch) ? 3.2 : 3));
+    expect((await screen({ patch: start(), distance: 3.2 }, hypotheses, small, () => false)).leftOut).toEqual([]);
+  });
+});
+
+describe('Pruning', () => {
   const judge = judgeOf((patch) => 1 + (hasSub(patch) ? 0 : 2) + (hasFall(patch) ? 0 : 0.05));
 
   it('takes away what is worth less than its price, and says what the rest is worth', async () => {

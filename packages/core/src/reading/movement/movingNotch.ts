@@ -19,6 +19,8 @@ const NEIGHBOURS = 3;
 const LEAST_DB = -50;
 /** A notch that stands still is the tone's own: it has to go this far. */
 const LEAST_OCTAVES = 0.6;
+/** What mostly stays so far under a neighbour is a gap of the source, in which only noise moves. */
+const GAP_DB = 14;
 const LEAST_DEPTH_DB = 5;
 /** Against the deepest of paths that go other ways. */
 const LEAD = 1.6;
@@ -76,19 +78,28 @@ export function findMovingNotch(
   };
 }
 
-/** One row a frame: what each partial lacks against its neighbours, less what it lacks all along, dB. */
+/**
+ * One row a frame: what each partial lacks against its neighbours, less what it lacks all along, dB. Gaps of a
+ * hollow source lack what the partial under them does.
+ */
 function dipsOf({ amplitudes, count: all }: PartialFrames, chosen: readonly number[], count: number): Float64Array[] {
   const levels = chosen.map((t) =>
     Float64Array.from({ length: count }, (_, n) => 20 * Math.log10(amplitudes[t * all + n] + 1e-9)),
   );
+  const usually = Float64Array.from({ length: count }, (_, n) => median(levels.map((row) => row[n])));
+  const isGap = (n: number) => usually[n] < Math.max(usually[n - 1] ?? -Infinity, usually[n + 1] ?? -Infinity) - GAP_DB;
+  const solid = [...usually.keys()].filter((n) => !isGap(n));
   const top = Math.max(...levels.map((row) => row.reduce((a, b) => Math.max(a, b), -Infinity)));
   const against = levels.map((row) =>
-    row.map((db, n) => {
-      const around = row.subarray(Math.max(0, n - NEIGHBOURS), n + NEIGHBOURS + 1);
+    Float64Array.from(solid, (n, k) => {
+      const around = solid.slice(Math.max(0, k - NEIGHBOURS), k + NEIGHBOURS + 1).map((other) => row[other]);
       const usual = median(around);
-      return usual < top + LEAST_DB ? 0 : Math.max(LEAST_DB, db - usual);
+      return usual < top + LEAST_DB ? 0 : Math.max(LEAST_DB, row[n] - usual);
     }),
   );
-  const own = Float64Array.from({ length: count }, (_, n) => median(against.map((row) => row[n])));
-  return against.map((row) => row.map((db, n) => db - own[n]));
+  const own = Float64Array.from(solid, (_, k) => median(against.map((row) => row[k])));
+  /** Which of the solid ones stands at each partial, or under it. */
+  let k = 0;
+  const under = Int32Array.from({ length: count }, (_, n) => (solid[k + 1] === n ? ++k : k));
+  return against.map((row) => Float64Array.from(under, (solidAt) => row[solidAt] - own[solidAt]));
 }
