@@ -79,8 +79,8 @@ export function findMovingNotch(
 }
 
 /**
- * One row a frame: what each partial lacks against its neighbours, less what it lacks all along, dB. Gaps of a
- * hollow source lack what the partial under them does.
+ * One row a frame: what each partial lacks against its neighbours, less what it lacks all along, dB. Gaps of
+ * a hollow source lack what the partial under them does.
  */
 function dipsOf({ amplitudes, count: all }: PartialFrames, chosen: readonly number[], count: number): Float64Array[] {
   const levels = chosen.map((t) =>
