@@ -26,7 +26,9 @@ export async function screen(
   const left = [...hypotheses];
   const leftOut: Hypothesis[] = [];
   for (;;) {
-    const open = left.filter(({ brings }) => brings.length > 0 && !brings.some(isLocked));
+    // Echoes and rooms add to what a level contour that took them for the note has already.
+    const open = left.filter(({ stage, brings }) => stage !== 'space' && brings.length > 0 && !brings.some(isLocked));
+    if (open.length === 0) return { ...best, hypotheses: left, leftOut };
     const patches = open.map((hypothesis) => without(best.patch, hypothesis));
     const distances = await judge.distances(patches);
     const nearest = distances.indexOf(Math.min(...distances));

@@ -71,7 +71,7 @@ function cutoffSweep(
 }
 
 export const brightness = {
-  measure({ mono, sampleRateHz, filter, fitted, fundamental, notch, sidebands, sources }) {
+  measure({ mono, sampleRateHz, filter, fitted, fundamental, notch, sidebands, sources, root }) {
     const { hopSeconds, centroidHz, meanHz } = measureBrightness(mono, sampleRateHz, fundamental?.f0Hz);
     const contour = toSeries(hopSeconds, centroidHz);
     const none = {
@@ -92,6 +92,9 @@ export const brightness = {
       const cutoffContour = { hopSeconds, values: [] };
       return { centroidHz: centroid, ...none, contour, cutoffContour, confidence: centroid === null ? 0 : 0.5 };
     }
+    // A sub under the root has a level of its own, which no high-pass made.
+    const isOfSub = sources !== undefined && sources.parts.length > 1 && (root?.multiple ?? 1) > 1;
+    const highpass = isOfSub ? undefined : filter.highpass;
     const [from, to] = soundingSpan(fitted, Infinity);
     const heard = filter.cutoffHz.filter(
       (hz, i) => Number.isFinite(hz) && filter.seconds[i] >= from && filter.seconds[i] <= to,
@@ -104,9 +107,9 @@ export const brightness = {
       cutoffHz: middleHz,
       slopeDbPerOctave: filter.slopeDbPerOctave,
       resonanceDb: rounded(filter.resonanceDb, 4),
-      filterKind: filter.highpass ? ((middleHz ?? 0) > OPEN_HZ ? 'highpass' : 'bandpass') : 'lowpass',
-      highpassHz: filter.highpass ? rounded(filter.highpass.cutoffHz) : null,
-      highpassSlopeDbPerOctave: filter.highpass?.slopeDbPerOctave ?? null,
+      filterKind: highpass ? ((middleHz ?? 0) > OPEN_HZ ? 'highpass' : 'bandpass') : 'lowpass',
+      highpassHz: highpass ? rounded(highpass.cutoffHz) : null,
+      highpassSlopeDbPerOctave: highpass?.slopeDbPerOctave ?? null,
       notch: notch
         ? {
             fromHz: rounded(notch.fromHz),
