@@ -3,6 +3,7 @@ import { defaultEnvelope } from '../../patch/defaults';
 import { routeSchema } from '../../patch/schemas/modulatorSchema';
 import type { Envelope, Layer, Modulator, Patch, Route } from '../../patch/schema';
 import type { Measurement } from '../../reading/read';
+import type { Reading } from '../../reading/schema';
 
 /** Stages in the order of work; each is refined on its own. */
 export const stages = ['sources', 'level', 'filter', 'pitch', 'movement', 'dirt', 'noise', 'space'] as const;
@@ -19,6 +20,9 @@ export interface Evidence {
   /** Tempo of the track; null where it is not known. */
   bpm: number | null;
 }
+
+/** One of the plain waveforms that add up to the partials. */
+export type Part = Reading['traits']['sources']['parts'][number];
 
 /** A number that the search may turn: of a module, or the amount of a route. */
 export interface Freedom {

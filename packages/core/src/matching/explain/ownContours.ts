@@ -6,9 +6,18 @@ import type { FittedContour } from '../../reading/level/fittedContour';
 import type { LevelContour } from '../../reading/level/levelContour';
 import { type SourceTrack, type SourceTracks, trackSources } from '../../reading/partials/sourceTracks';
 import { fitLine, median } from '../../reading/statistics';
-import { type Evidence, type Hypothesis, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';
+import {
+  type Evidence,
+  type Hypothesis,
+  type Part,
+  fallingEnvelope,
+  freedoms,
+  route,
+  routeId,
+  short,
+} from './hypothesis';
 import { SLOW_RELEASE_SECONDS, levelHypothesis } from './level';
-import { type Part, nameOf, offsetCents, sourceOf } from './sources';
+import { nameOf, offsetCents, sourceOf } from './sources';
 
 /** What plain waveforms that stand still leave more of, moves in another way. */
 const MOST_LEFT_DB = 3;

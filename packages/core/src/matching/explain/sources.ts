@@ -3,9 +3,7 @@ import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { SURE_VOICES } from '../../reading/movement/unison';
 import type { Reading } from '../../reading/schema';
 import { beginningsOf } from './startPhases';
-import { type Explainer, type Freedom, type Hypothesis, freedoms, short } from './hypothesis';
-
-export type Part = Reading['traits']['sources']['parts'][number];
+import { type Explainer, type Freedom, type Hypothesis, type Part, freedoms, short } from './hypothesis';
 
 /** A source further down than this against the loudest is no source. */
 const FAINTEST_DB = -36;

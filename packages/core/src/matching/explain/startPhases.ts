@@ -1,6 +1,5 @@
 import { fitLine } from '../../reading/statistics';
-import type { Evidence } from './hypothesis';
-import type { Part } from './sources';
+import type { Evidence, Part } from './hypothesis';
 
 /** How a source stands to the first one: where in its period it begins, and how loud it is. */
 export interface Standing {

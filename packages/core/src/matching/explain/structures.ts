@@ -3,7 +3,7 @@ import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { type Evidence, type Hypothesis, fallingEnvelope, freedoms, route, routeId } from './hypothesis';
 import { bend } from './dirt';
 import { FILTER_FALL } from './filter';
-import { AMP_CONTOUR, explainOneFall } from './level';
+import { AMP_CONTOUR, explainOneFall, levelHypothesis } from './level';
 import { explainDrawnPartials } from './drawnPartials';
 import { FM_PAIR } from './fm';
 import { explainHarmonicFm } from './harmonicFm';
@@ -61,7 +61,7 @@ export function structuresOf(evidence: Evidence): Structure[] {
   for (const curve of told.length > 0 ? [told] : possibleCurves(around, evidence))
     structures.push({
       name: 'a sine into a curve',
-      hypotheses: [sine(evidence), ...push(evidence), ...curve, ...unbent],
+      hypotheses: [sine(evidence), ...pushed(curve, unbent, evidence)],
     });
   if (resonances.length > 0) {
     const open = around.filter(
@@ -163,6 +163,15 @@ const single = (shape: 'sine' | 'saw', { note, midi }: Evidence): Hypothesis => 
 
 const sine = (evidence: Evidence) => single('sine', evidence);
 const saw = (evidence: Evidence) => single('saw', evidence);
+
+/** What is behind a curve, and the fall before it where there is one: behind it the level then stays. */
+function pushed(curve: readonly Hypothesis[], around: readonly Hypothesis[], evidence: Evidence): Hypothesis[] {
+  const before = push(evidence);
+  if (before.length === 0) return [...curve, ...around];
+  const { fitted, fundamental } = evidence.note;
+  const even = levelHypothesis({ ...fitted, holdSeconds: 0, decaySeconds: 0, sustainDb: 0 }, fundamental);
+  return [...before, ...curve, ...around.map((hypothesis) => (hypothesis.name === AMP_CONTOUR ? even : hypothesis))];
+}
 
 /** The level falls before the curve, which then bends less: told by partials that grow with the level. */
 function push({ note }: Evidence): Hypothesis[] {
