@@ -23,7 +23,7 @@ export async function screen(
   isLocked: (id: string) => boolean,
 ): Promise<Screened> {
   let best = start;
-  const left = [...hypotheses];
+  let left = [...hypotheses];
   const leftOut: Hypothesis[] = [];
   for (;;) {
     // Echoes and rooms add to what a level contour that took them for the note has already.
@@ -35,6 +35,6 @@ export async function screen(
     if (!(distances[nearest] < best.distance - HARM_JND)) return { ...best, hypotheses: left, leftOut };
     best = { patch: patches[nearest], distance: distances[nearest] };
     leftOut.push(open[nearest]);
-    left.splice(left.indexOf(open[nearest]), 1);
+    left = left.filter((hypothesis) => hypothesis !== open[nearest]);
   }
 }
