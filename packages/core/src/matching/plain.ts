@@ -124,10 +124,10 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
     .map(({ hypotheses }, i) => ({ hypotheses, leftOut: [], patch: patches[i], distance: distances[i] }))
     .filter(({ distance }) => distance <= HOPELESS * least + HOPELESS_JND);
   const screened: (Refined & Assumed)[] = [];
-  for (const racer of racing)
-    screened.push(
-      run.total() < SCREENING_RENDERS ? racer : await screen(racer, racer.hypotheses, run.judge, run.isLocked),
-    );
+  for (const racer of racing) {
+    const hasTime = run.total() >= SCREENING_RENDERS && !(await run.isOver());
+    screened.push(hasTime ? await screen(racer, racer.hypotheses, run.judge, run.isLocked) : racer);
+  }
   const renders = Math.max(LEAST_RACE_RENDERS, Math.round((RACE_SHARE * run.total()) / screened.length));
   return race(
     screened,

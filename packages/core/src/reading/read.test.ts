@@ -119,3 +119,11 @@ it('a dry steady tone reports no vibrato, slide, noise or width', () => {
     expect([pitch.vibrato, pitch.sweep, noise.levelDb, width.monoBelowHz]).toEqual([null, null, null, null]);
   }
 });
+
+it('a sub under a saw behind a low-pass is no high-pass', () => {
+  // Partials of the sub's own pitch: its sine, and those of the saw an octave up.
+  const amplitude = (n: number) => (n === 1 ? 0.5 : n % 2 ? 0 : 2 / n / (1 + (n / 14) ** 2));
+  const { brightness, sources } = read(harmonicTone({ f0Hz: 55, amplitude })).traits;
+  expect(sources.parts.map(({ semitones }) => semitones)).toEqual([-12, 0]);
+  expect(brightness.highpassHz).toBeNull();
+});

@@ -152,3 +152,29 @@ describe('Structures that exclude one another', () => {
     expect(namesOf(saw)).toEqual(['sources and filter']);
   });
 });
+
+describe('One sine', () => {
+  const pluck = (amplitude: (n: number) => number) =>
+    evidenceOf(
+      shaped(
+        tone({ seconds: 1, hz: 220, amplitude, semitones: (t) => 24 * Math.exp(-t / 0.012) }),
+        level({ attack: 0.001, decay: 0.15, sustain: 0 }),
+      ),
+    );
+
+  it('is thought of where only the start, which a falling pitch smears, has more', () => {
+    expect(namesOf(pluck((n) => (n === 1 ? 1 : 0)))).toContain('one sine');
+    expect(namesOf(pluck((n) => 1 / n))).not.toContain('one sine');
+  });
+});
+
+it('behind a push into a curve the level stays', () => {
+  const falling = shaped(
+    tone({ seconds: 1.4, hz: 82.4, amplitude: (n) => (n === 1 ? 1 : 0) }),
+    level({ decay: 0.3, sustain: 0.1, off: 1.2 }),
+  );
+  const bent = structuresOf(evidenceOf(driven(falling, (x) => Math.sin(4 * x)))).find(({ hypotheses }) =>
+    hypotheses.some(({ name }) => name === 'push'),
+  )!;
+  expect(layerOf(bent.hypotheses).amp.sustainDb).toBe(0);
+});

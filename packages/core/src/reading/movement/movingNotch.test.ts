@@ -43,6 +43,26 @@ describe.each([55, 110, 220])('A notch that moves through a saw at %d Hz', (f0Hz
     ['a dying tone', () => times(voices({ f0Hz, seconds: SECONDS }), (t) => Math.exp(-2 * t))],
     ['two voices', () => voices({ f0Hz, seconds: SECONDS, cents: [-6, 6] })],
     [
+      'a closing low-pass behind a square',
+      () =>
+        voices({
+          f0Hz,
+          seconds: SECONDS,
+          amplitude: (n, t) => (n % 2 ? lowpassed(f0Hz, (at) => 300 + 4000 * Math.exp(-2 * at), 24)(n, t) : 0),
+        }),
+    ],
+    [
+      'a closing low-pass behind a saw over a sub',
+      () =>
+        voices({
+          f0Hz: f0Hz / 2,
+          seconds: SECONDS,
+          mostPartials: 90,
+          amplitude: (n, t) =>
+            n === 1 ? 0.5 : n % 2 ? 0 : lowpassed(f0Hz, (at) => 300 + 4000 * Math.exp(-2 * at), 24)(n / 2, t),
+        }),
+    ],
+    [
       'a closing low-pass',
       () => voices({ f0Hz, seconds: SECONDS, amplitude: lowpassed(f0Hz, (t) => 300 + 4000 * Math.exp(-2 * t), 24) }),
     ],

@@ -183,9 +183,10 @@ function asSources({ atoms, gains, filter }: Mixture, powers: Float64Array, weig
     levelDb: 10 * Math.log10(loudness[k] / loudest + 1e-12),
     powers: atoms[k].powers.map((p, i) => gains[k] * p * filter.powers[i]),
   }));
+  passThrough(atoms, filter);
   return {
     parts: parts.filter(({ levelDb }) => levelDb > LEAST_PART_DB).sort((a, b) => a.multiple - b.multiple),
-    errorDb: deviationDb(powers, weights, atoms, gains, filter),
+    errorDb: deviationDb(powers, weights, atoms, gains),
   };
 }
 
@@ -295,7 +296,7 @@ function fitGains(powers: Float64Array, weights: Float64Array, atoms: readonly A
       if (down > 0) gains[k] *= atoms.length === 1 ? up / down : Math.sqrt(up / down);
     }
   }
-  const cost = deviationDb(powers, weights, atoms, gains, filter) + filter.penaltyDb + unlikelinessDb(atoms);
+  const cost = deviationDb(powers, weights, atoms, gains) + filter.penaltyDb + unlikelinessDb(atoms);
   return { atoms, gains, filter, cost };
 }
 
@@ -323,10 +324,9 @@ const sums = new Float64Array(MOST_PARTIALS);
 const strongest = new Float64Array(MOST_PARTIALS);
 const together = new Float64Array(MOST_PARTIALS);
 
-/** Puts into `mean` what a mixture comes to at each partial, and what its least and most are made of. */
-function mix(atoms: readonly Atom[], gains: Float64Array, filter: Filter): void {
-  const count = filter.powers.length;
-  passThrough(atoms, filter);
+/** Puts into `mean` what the atoms in `passed` come to at each partial, and what least and most are of. */
+function mix(atoms: readonly Atom[], gains: Float64Array): void {
+  const { length: count } = atoms[0].powers;
   for (const sum of [mean, sums, strongest]) sum.fill(0, 0, count);
   for (let k = 0; k < atoms.length; k++) {
     const { multiple } = atoms[k];
@@ -347,14 +347,8 @@ function mix(atoms: readonly Atom[], gains: Float64Array, filter: Filter): void 
 }
 
 /** How far levels are from a mixture, dB: from its least and most at any phases, and from its mean. */
-function deviationDb(
-  powers: Float64Array,
-  weights: Float64Array,
-  atoms: readonly Atom[],
-  gains: Float64Array,
-  filter: Filter,
-): number {
-  mix(atoms, gains, filter);
+function deviationDb(powers: Float64Array, weights: Float64Array, atoms: readonly Atom[], gains: Float64Array): number {
+  mix(atoms, gains);
   let [sum, all] = [0, 0];
   for (let i = 0; i < powers.length; i++) {
     const power = powers[i];
