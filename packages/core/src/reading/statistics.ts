@@ -4,7 +4,6 @@ export function mean(values: ArrayLike<number>): number {
   return sum / values.length;
 }
 
-/** The value under which the fraction `q` of all values lies, by linear interpolation. NaN for none. */
 /** RMS of a signal between two samples; what lies beyond its end does not count. */
 export function rmsOf(signal: ArrayLike<number>, from: number, to: number): number {
   let sum = 0;
@@ -13,6 +12,7 @@ export function rmsOf(signal: ArrayLike<number>, from: number, to: number): numb
   return Math.sqrt(sum / Math.max(1, end - from));
 }
 
+/** The value under which the fraction `q` of all values lies, by linear interpolation. NaN for none. */
 export function quantile(values: ArrayLike<number>, q: number): number {
   const sorted = Float64Array.from(values).sort();
   if (sorted.length === 0) return NaN;

@@ -33,6 +33,11 @@ it('nothing is told where no partials meet', () => {
   expect(standings([part('square', 0), part('sine', 12)], low, high)).toEqual([undefined, undefined]);
 });
 
+it('nothing is told of a source that lies under all partials', () => {
+  const only = tone({ seconds: 1.2, hz: HZ, amplitude: saw });
+  expect(standings([part('saw', 0), part('sine', -24)], only)).toEqual([undefined, undefined]);
+});
+
 describe('Where in its period a source begins', () => {
   // As told by the Fourier series of either saw: half a period further, upside down.
   it.each([0.35, 0.9])('a saw at %f of ours', (phase) => {

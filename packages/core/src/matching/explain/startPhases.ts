@@ -45,6 +45,8 @@ export function standingsOf(parts: readonly Part[], { note }: Evidence): (Standi
     return nothing;
   const root = pitch.f0Hz / note.partials.f0Hz;
   const multiples = parts.map(({ semitones }) => Math.round(root * 2 ** (semitones / 12)));
+  // A source under the common period has no partials among those that were measured.
+  if (multiples.some((multiple) => multiple < 1)) return nothing;
   const levelsDb = partials.levelsDb.slice(0, MOST_PARTIALS);
   const standings: Standing[] = parts.map(() => ({ startPhaseCycles: 0, louderDb: 0 }));
   const errorOf = (tried: readonly Standing[]) =>
