@@ -7,7 +7,7 @@ import { isolate } from '../packages/core/src/reading/isolation/isolate';
 import { NO_ISOLATION } from '../packages/core/src/reading/isolation/settings';
 import { suggestIsolation } from '../packages/core/src/reading/isolation/suggestIsolation';
 import { readTone } from '../packages/core/src/reading/read';
-import { listeningDistance, Listener } from '../packages/core/src/matching/distance/listeningDistance';
+import { Listener } from '../packages/core/src/matching/distance/listeningDistance';
 import { heardOf } from '../packages/core/src/matching/comparison';
 const SEED = Number(process.env.SEED ?? 101), R = Number(process.env.R ?? 200);
 const ONLY = process.env.ONLY ? new RegExp(process.env.ONLY) : /sine pluck with|filtered saw bass over|three saws behind|^saw over a sine|square lead with v|brassy|metal with a high|slow pad of two/;
@@ -29,7 +29,8 @@ function chord(seconds: number, midi: number, seed: number): Signal {
   const random = createRandom(seed);
   return twoPole(mixed(...[4, 9, 16].map((step) => tone({ seconds, hz: hzOf(midi + step), phase: random() }))), 'low', () => 1800, 0.7);
 }
-const iso = { drums: { ...NO_ISOLATION, character: 'tonal', hitsDown: true }, chord: { ...NO_ISOLATION, partialsOnly: true }, drumsP: { ...NO_ISOLATION, partialsOnly: true, hitsDown: true } } as const;
+const iso = { drums: { ...NO_ISOLATION, character: 'tonal', hitsDown: true }, chord: { ...NO_ISOLATION, partialsOnly: true }, drumsP: { ...NO_ISOLATION, partialsOnly: true, hitsDown: true, withSub: true }, chordS: { ...NO_ISOLATION, partialsOnly: true, withSub: true }, drumsA: { ...NO_ISOLATION, hitsDown: true }, drumsTP: { ...NO_ISOLATION, character: 'tonal', partialsOnly: true, hitsDown: true, withSub: true } } as const;
+const par = (n: string) => n;
 let gAlone = 0, gn = 0; const g: Record<string, number[]> = {};
 for (const made of madeTones(SEED).filter(({ name }) => ONLY.test(name))) {
   try {
@@ -39,13 +40,14 @@ for (const made of madeTones(SEED).filter(({ name }) => ONLY.test(name))) {
   if (R > 0) { const alone = await matchTone(clean, { renders: R, structure: 'plain' }); own = alone.candidates[0].overallJnd;
     judge = createJudge([{ audio: clean, reading, notes: alone.notes, seed: 1 }], 'full'); }
   let line = `${made.name.slice(0, 38).padEnd(38)} alone ${own.toFixed(2)}`;
-  const listener = new Listener(clean, heardOf(reading));
+  const listener = new Listener(clean, heardOf({ reading }));
   for (const kind of KINDS) {
     const around = (kind.startsWith('drums') ? drums : chord)(made.channels[0].length / MADE_RATE_HZ, notes[0].midi, SEED);
     const gain = Math.sqrt(powerOf(made.channels[0]) / powerOf(around)) * 10 ** (-8 / 20);
     const mix = soundOf(...made.channels.map((c) => c.map((x, i) => x + gain * around[i])));
     const sugg = suggestIsolation(mix, { ...readTone(mix), notes });
     const isolation: any = process.env.SUGGEST ? sugg?.isolation ?? NO_ISOLATION : (iso as any)[kind];
+    if (process.env.SUGGEST) line += " " + JSON.stringify(sugg?.isolation ?? null).replace(/"/g, "").slice(0, 130);
     const done = isolate(mix, isolation, notes);
     const d0 = listener.compare(mix).overallJnd, dk = listener.compare(done.kept);
     line += ` | ${kind}: mix ${d0.toFixed(1)} kept ${dk.overallJnd.toFixed(1)}`;
@@ -54,7 +56,7 @@ for (const made of madeTones(SEED).filter(({ name }) => ONLY.test(name))) {
       const o: any = { renders: R, structure: 'plain' };
       if (process.env.SURROUND) o.surroundings = done.leftOut;
       const found = await matchTone(done.kept, o);
-      const far = await judge.distance(found.candidates[0].patch);
+      const far = await createJudge([{ audio: clean, reading, notes: found.notes, seed: 1 }], 'full').distance(found.candidates[0].patch);
       (g[kind] ??= []).push(far); line += ` found ${far.toFixed(2)} (own ${found.candidates[0].overallJnd.toFixed(2)})`;
       if (process.env.WHY) line += '\n   ' + found.candidates[0].why.join('\n   ') + '\n   notes ' + JSON.stringify(found.notes);
     }

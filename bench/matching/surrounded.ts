@@ -1,4 +1,4 @@
-/** Tones under drums, or a chord, 8 dB softer, isolated by what tells them apart, against those alone. */
+/** Tones under drums, or a chord, 8 dB softer, isolated as is suggested, against those alone. */
 import { soundOf } from '../../packages/core/test/made/evidence';
 import type { MadeTone } from '../../packages/core/test/made/madeTone';
 import {
@@ -19,9 +19,9 @@ import {
 import { madeTones } from '../../packages/core/test/made/tones';
 import { createJudge } from '../../packages/core/src/matching/search/judge';
 import { matchTone } from '@imprint/core/matching/match';
-import type { Audio } from '@imprint/core/reading/audio';
-import { isolate } from '@imprint/core/reading/isolation/isolate';
-import { type Isolation, NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
+import { isolatedTone } from '@imprint/core/reading/isolation/isolate';
+import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
+import { suggestIsolation } from '@imprint/core/reading/isolation/suggestIsolation';
 import { readTone } from '@imprint/core/reading/read';
 
 const SOFTER_DB = 8;
@@ -39,14 +39,9 @@ const NAMES = [
 
 const powerOf = (signal: Signal) => signal.reduce((sum, x) => sum + x * x, 0) / signal.length;
 
-interface Surroundings {
-  isolation: Isolation;
-  sound: (seconds: number, midi: number, seed: number) => Signal;
-}
-
-const surroundings: Readonly<Record<string, Surroundings>> = {
-  drums: { isolation: { ...NO_ISOLATION, character: 'tonal', hitsDown: true }, sound: drums },
-  'a chord': { isolation: { ...NO_ISOLATION, partialsOnly: true }, sound: chord },
+const surroundings: Readonly<Record<string, (seconds: number, midi: number, seed: number) => Signal>> = {
+  drums,
+  'a chord': chord,
 };
 
 /** Kick, snare and hats at 120 BPM. */
@@ -87,15 +82,22 @@ async function compared({ name, channels }: MadeTone, seed: number): Promise<num
   const clean = soundOf(...channels);
   const alone = await matchTone(clean, { renders: RENDERS, structure: 'plain' });
   const { notes, reading } = alone;
-  const judge = createJudge([{ audio: clean, reading, notes, seed: 1 }], 'full');
   const own = alone.candidates[0].overallJnd;
   const ratios: number[] = [];
-  for (const [title, { isolation, sound }] of Object.entries(surroundings)) {
+  for (const [title, sound] of Object.entries(surroundings)) {
     const around = sound(channels[0].length / MADE_RATE_HZ, notes[0].midi, seed);
     const gain = Math.sqrt(powerOf(channels[0]) / powerOf(around)) * 10 ** (-SOFTER_DB / 20);
     const together = soundOf(...channels.map((channel) => channel.map((x, i) => x + gain * around[i])));
-    const kept = isolate(together, isolation, notesOf(clean)).kept;
-    const found = await matchTone(kept, { renders: RENDERS, structure: 'plain' });
+    // The notes as a person would have corrected them by ear.
+    const read = { ...readTone(together), notes: reading.notes };
+    const { isolation = NO_ISOLATION } = suggestIsolation(together, read) ?? {};
+    const kept = isolatedTone(together, isolation, reading.notes);
+    const found = await matchTone(kept.audio, {
+      surroundings: kept.surroundings,
+      renders: RENDERS,
+      structure: 'plain',
+    });
+    const judge = createJudge([{ audio: clean, reading, notes: found.notes, seed: 1 }], 'full');
     const far = await judge.distance(found.candidates[0].patch);
     console.log(
       `${name.padEnd(40)} alone ${own.toFixed(2).padStart(5)}, from under ${title} ${far.toFixed(2).padStart(5)}`,
@@ -104,9 +106,6 @@ async function compared({ name, channels }: MadeTone, seed: number): Promise<num
   }
   return ratios;
 }
-
-/** The notes as a person would have corrected them by ear. */
-const notesOf = (clean: Audio) => readTone(clean).notes;
 
 export async function surroundedTones(seed: number): Promise<void> {
   const ratios: number[] = [];

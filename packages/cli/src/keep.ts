@@ -1,6 +1,6 @@
 import { InputError } from '@imprint/core/patch/inputError';
-import type { Audio } from '@imprint/core/reading/audio';
-import { isolate } from '@imprint/core/reading/isolation/isolate';
+import type { Audio, IsolatedTone } from '@imprint/core/reading/audio';
+import { isolatedTone } from '@imprint/core/reading/isolation/isolate';
 import { type Isolation, NO_ISOLATION, isolationSchema } from '@imprint/core/reading/isolation/settings';
 import { readTone } from '@imprint/core/reading/read';
 
@@ -36,8 +36,6 @@ export function parseKeep(spec: string): Isolation {
 }
 
 /** The sound as it is kept; all of it where nothing is said. */
-export function kept(audio: Audio, spec: string | undefined): Audio {
-  if (spec === undefined) return audio;
-  const isolation = parseKeep(spec);
-  return isolate(audio, isolation, readTone(audio).notes).kept;
+export function kept(audio: Audio, spec: string | undefined): IsolatedTone {
+  return spec === undefined ? { audio } : isolatedTone(audio, parseKeep(spec), readTone(audio).notes);
 }

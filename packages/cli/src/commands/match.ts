@@ -7,7 +7,6 @@ import { type Structure, structures } from '@imprint/core/matching/structure';
 import { printProof } from '@imprint/core/matching/proof';
 import { InputError } from '@imprint/core/patch/inputError';
 import { parsePatch } from '@imprint/core/patch/parse';
-import type { Audio } from '@imprint/core/reading/audio';
 import { readPiece } from '@imprint/core/reading/piece/piece';
 import { startHelpers } from '@imprint/server/threads/helpers';
 import { print, printJson, readJson, readWithWhole, writeFile } from '../files';
@@ -47,8 +46,9 @@ export async function match(file: string, words: MatchWords): Promise<void> {
   const { helpers, end } = startHelpers();
   const spans = words.cut.length > 0 ? words.cut.map(spanOf) : [{ from: words.from, to: words.to }];
   const read = await Promise.all(spans.map((span) => readWithWhole(file, span)));
-  const [audio, ...others] = read.map((sound): Audio => kept(sound.audio, words.keep));
+  const [{ audio, surroundings }, ...others] = read.map((sound) => kept(sound.audio, words.keep));
   const matched = await matchTone(audio, {
+    surroundings,
     others,
     helpers,
     structure,
@@ -65,7 +65,7 @@ export async function match(file: string, words: MatchWords): Promise<void> {
   await end();
   const { notes, reading } = matched;
   const written = matched.candidates.map((candidate, i) => {
-    const proof = printProof(candidate.patch, notes, { audio, reading });
+    const proof = printProof(candidate.patch, notes, { audio, surroundings, reading });
     const files = {
       'patch.json': `${JSON.stringify(candidate.patch, null, 1)}\n`,
       'proof.wav': writeWav(proof.audio, 'float32'),

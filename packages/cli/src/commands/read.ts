@@ -14,7 +14,7 @@ interface ReadWords {
 export async function read(file: string, options: ReadWords): Promise<void> {
   const { audio, whole } = await readWithWhole(file, options);
   // A short span has no tempo of its own, but the file that it is of may have one.
-  const reading = readTone(kept(audio, options.keep), undefined, { piece: readPiece(whole) });
+  const reading = readTone(kept(audio, options.keep).audio, undefined, { piece: readPiece(whole) });
   if (options.json) printJson(reading);
   else print(...readingLines(reading));
 }

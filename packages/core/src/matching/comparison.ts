@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Audio } from '../reading/audio';
+import type { IsolatedTone } from '../reading/audio';
 import { SURE_VOICES } from '../reading/movement/unison';
 import type { Reading } from '../reading/schema';
 import type { HeardOf } from './distance/listeningDistance';
@@ -23,8 +23,7 @@ export const comparisonSchema = z.object({
 export type Comparison = z.infer<typeof comparisonSchema>;
 
 /** A sound and what was measured of it. */
-export interface Tone {
-  audio: Audio;
+export interface Tone extends IsolatedTone {
   reading: Reading;
 }
 
@@ -38,7 +37,7 @@ const EXPLAINS_LIMIT_JND = 12;
  *   laid upon one another by their onsets
  */
 export function compareTones(reference: Tone, proof: Tone, isPrint = false): Comparison {
-  const heard = heardOf(reference.reading);
+  const heard = heardOf(reference);
   const { overallJnd, listeningDb } = isPrint
     ? new Listener(reference.audio, heard).compare(proof.audio)
     : listeningDistance(reference.audio, proof.audio, heard);
@@ -58,11 +57,16 @@ export function compareTones(reference: Tone, proof: Tone, isPrint = false): Com
 
 const rounded = (x: number) => Math.round(1000 * x) / 1000;
 
-/** What the distance wants to know of a reference: when notes begin and end, whether voices beat. */
-export function heardOf({ notes, traits }: Reading): Omit<HeardOf, 'seconds'> {
+/**
+ * What the distance wants to know of a reference: when notes begin and end, whether voices beat, what else
+ * sounds.
+ */
+export function heardOf({ reading, surroundings }: Omit<Tone, 'audio'>): Omit<HeardOf, 'seconds'> {
+  const { notes, traits } = reading;
   const { f0Hz } = traits.pitch;
   const { detuneCents, confidence } = traits.unison;
   return {
+    surroundings,
     events: notes.flatMap(({ onsetSeconds, durationSeconds }) => [onsetSeconds, onsetSeconds + durationSeconds]),
     freeVoices:
       f0Hz && detuneCents && confidence >= SURE_VOICES

@@ -22,11 +22,12 @@ export const NOTHING_JND = 0.05;
 export function contributionsOf(
   patch: Patch,
   notes: readonly PhraseNote[],
-  { audio, reading }: Tone,
+  tone: Tone,
   onProgress: (fraction: number) => void = () => {},
 ): Contribution[] {
+  const { audio } = tone;
   const { sampleRateHz } = audio;
-  const listener = new Listener(audio, heardOf(reading));
+  const listener = new Listener(audio, heardOf(tone));
   const distanceOf = (one: Patch) =>
     listener.compare({
       channels: renderPatch({ patch: one, notes, sampleRateHz, seconds: durationOf(audio) }),

@@ -4,10 +4,15 @@ import { renderPatch } from '../engine/render';
 import { parsePatch } from '../patch/parse';
 import type { Layer, Patch } from '../patch/schema';
 import { type Audio, sliceAudio } from '../reading/audio';
+import { isolatedTone } from '../reading/isolation/isolate';
+import { NO_ISOLATION } from '../reading/isolation/settings';
+import { readTone } from '../reading/read';
 import { gatherEvidence } from './evidence';
 import { structuresOf } from './explain/structures';
 import { type Candidate, type MatchOptions, type MatchState, matchTone } from './match';
+import { phraseOf } from './phrase';
 import { type Helper, createHelper } from './search/helper';
+import { createJudge } from './search/judge';
 import { settingsOf } from './search/settings';
 
 const RATE_HZ = 44100;
@@ -159,9 +164,24 @@ describe('The search', () => {
       return { channels, sampleRateHz: RATE_HZ };
     });
     lowPassOf(fromPatch).keyTracking = 0;
-    const tracked = await matchedPatch(low, { renders: 150, fromPatch, only: ['filter'], others: [high] });
+    const tracked = await matchedPatch(low, { renders: 150, fromPatch, only: ['filter'], others: [{ audio: high }] });
     expect(lowPassOf(tracked).keyTracking).toBeGreaterThan(50);
   });
+});
+
+it('is not led astray by what hits took away, where it knows of them', async () => {
+  const alone = sliceAudio(toneOf('three saws behind a low-pass'), 0, 1.2);
+  const { notes, ...reading } = readTone(alone);
+  const random = createRandom(9);
+  const [channel] = alone.channels;
+  const together = channel.map((x, i) => x + 0.25 * (random() - 0.5) * Math.exp(-((i / RATE_HZ) % 0.25) / 0.03));
+  const isolation = { ...NO_ISOLATION, partialsOnly: true };
+  const { audio, surroundings } = isolatedTone({ channels: [together], sampleRateHz: RATE_HZ }, isolation, notes);
+  const options: MatchOptions = { renders: 80, structure: 'plain' };
+  const judge = createJudge([{ audio: alone, reading: { ...reading, notes }, notes: phraseOf({ notes }), seed: 1 }], 'full');
+  const astray = await judge.distance(await matchedPatch(audio, options));
+  const found = await judge.distance(await matchedPatch(audio, { ...options, surroundings }));
+  expect(found).toBeLessThan(0.5 * astray);
 });
 
 it('keeps what was set by hand, whatever would be nearer', async () => {

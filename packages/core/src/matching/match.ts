@@ -1,7 +1,7 @@
 import type { PhraseNote } from '../engine/render';
 import { InputError } from '../patch/inputError';
 import type { Patch } from '../patch/schema';
-import type { Audio } from '../reading/audio';
+import type { Audio, IsolatedTone } from '../reading/audio';
 import type { Overrules } from '../reading/hand/overrules';
 import { heardLoudness } from '../reading/level/heardLoudness';
 import { type ReadingContext, readTone } from '../reading/read';
@@ -47,7 +47,9 @@ export interface MatchOptions extends Omit<RunOptions, 'onProgress'> {
   /** Others are made only where the plain patch is further away than this, JND; always when left out. */
   othersBeyondJnd?: number;
   /** More cuts of the same tone, at other keys or velocities, which the patch has to fit as well. */
-  others?: readonly Audio[];
+  others?: readonly IsolatedTone[];
+  /** What else sounded in the cut, as long as it and at its rate: what that covers does not count. */
+  surroundings?: Audio;
   /** Other threads, which take their share of the renders. */
   helpers?: readonly Helper[];
   /** Where to start in place of what the evidence says. */
@@ -90,7 +92,7 @@ export async function matchTone(audio: Audio, options: MatchOptions = {}): Promi
     void onProgress?.({ stage: 'measuring', fraction, renders: 0, best: null, overallJnd: Infinity, notes: [] });
   const evidence = gatherEvidence(audio, measuring, context, overrules);
   const { notes, reading } = evidence;
-  const judged = { audio, reading, notes, seed };
+  const judged = { audio, reading, notes, seed, surroundings: options.surroundings };
   const cuts = [judged, ...(options.others ?? []).map((other) => judgedCut(other, options))];
   await Promise.all(helpers.map((helper) => helper.begin(cuts)));
   const judge = createJudge(cuts, 'half', helpers);
@@ -173,8 +175,8 @@ function recommend(candidates: readonly Candidate[]): Pick<Matched, 'candidates'
 }
 
 /** Another cut of the tone, with its own notes. */
-function judgedCut(audio: Audio, { seed = 1, context }: MatchOptions): Judged {
-  const reading = readTone(audio, undefined, context);
+function judgedCut(tone: IsolatedTone, { seed = 1, context }: MatchOptions): Judged {
+  const reading = readTone(tone.audio, undefined, context);
   if (reading.notes.length === 0) throw new InputError('In one of the cuts no note was found.');
-  return { audio, reading, notes: phraseOf(reading), seed };
+  return { ...tone, reading, notes: phraseOf(reading), seed };
 }

@@ -4,6 +4,13 @@ export interface Audio {
   sampleRateHz: number;
 }
 
+/** A tone by itself. */
+export interface IsolatedTone {
+  audio: Audio;
+  /** What else sounded with it, where it was taken out of a track: as long, and at the same rate. */
+  surroundings?: Audio;
+}
+
 export const durationOf = ({ channels, sampleRateHz }: Audio) => channels[0].length / sampleRateHz;
 
 /** The span `fromSeconds..toSeconds` of a sound, limited to what there is. Views, not copies. */

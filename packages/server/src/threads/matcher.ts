@@ -2,9 +2,9 @@ import { decodeAudio } from '@imprint/core/formats/decode';
 import { type CandidatePicture, candidatePicture } from '@imprint/core/matching/candidatePicture';
 import { type Candidate, type MatchOptions, type MatchState, matchTone } from '@imprint/core/matching/match';
 import type { Helper } from '@imprint/core/matching/search/helper';
-import { type Audio, durationOf, sliceAudio } from '@imprint/core/reading/audio';
-import { isolateSteps } from '@imprint/core/reading/isolation/isolate';
-import type { Isolation } from '@imprint/core/reading/isolation/settings';
+import { type Audio, type IsolatedTone, durationOf, sliceAudio } from '@imprint/core/reading/audio';
+import { isolatedTone } from '@imprint/core/reading/isolation/isolate';
+import { type Isolation, isolates } from '@imprint/core/reading/isolation/settings';
 import type { Reading, ReadingNote } from '@imprint/core/reading/schema';
 
 interface TaskCut {
@@ -56,11 +56,12 @@ export function createMatcher(helpers: readonly Helper[]) {
     /** @param tell hears how far it is, and ends the search by returning true */
     async match(task: MatchTask, tell: (state: MatchState) => boolean | Promise<boolean>): Promise<MatchFound> {
       if (sound?.sha256 !== task.sha256) throw new Error('The sound of this match was not loaded.');
-      const [audio, ...others] = task.cuts.map((cut) => cutOut(sound!.audio, cut));
+      const [{ audio, surroundings }, ...others] = task.cuts.map((cut) => cutOut(sound!.audio, cut));
       const { channels } = sound.audio;
       if (channels.length * channels[0].length > KEPT_SAMPLES) sound = undefined;
       const { reading, notes, candidates, recommendation, isCancelled } = await matchTone(audio, {
         ...task,
+        surroundings,
         others,
         helpers,
         onProgress: tell,
@@ -92,11 +93,7 @@ function ownTone(): Audio {
   return { channels: [channel], sampleRateHz: WARM_RATE_HZ };
 }
 
-function cutOut(whole: Audio, { fromSeconds, toSeconds, isolation, notes }: TaskCut): Audio {
-  const cut = sliceAudio(whole, fromSeconds, Math.min(toSeconds, durationOf(whole)));
-  if (!isolation) return cut;
-  const steps = isolateSteps(cut, isolation, notes);
-  let step = steps.next();
-  while (!step.done) step = steps.next();
-  return step.value.kept;
+function cutOut(whole: Audio, { fromSeconds, toSeconds, isolation, notes }: TaskCut): IsolatedTone {
+  const audio = sliceAudio(whole, fromSeconds, Math.min(toSeconds, durationOf(whole)));
+  return isolation && isolates(isolation) ? isolatedTone(audio, isolation, notes) : { audio };
 }

@@ -4,7 +4,7 @@ import { phraseOf } from '@imprint/core/matching/phrase';
 import type { Patch } from '@imprint/core/patch/schema';
 import { takeOut } from '@imprint/core/patch/edits/takeOut';
 import { progress } from '../workers/workers';
-import { keptOf } from './cuts';
+import { isolatedOf } from './cuts';
 import { usePatchStore } from './patchStore';
 import { cutOf, readingOf, useStudyStore } from './studyStore';
 import { toneApi } from './threads';
@@ -25,7 +25,7 @@ export async function weighParts(): Promise<void> {
     toneApi().contributions(
       patch,
       phraseOf(reading),
-      { audio: await keptOf(cut, () => {}), reading },
+      { ...(await isolatedOf(cut, () => {})), reading },
       progress(report),
     ),
   );

@@ -1,5 +1,5 @@
 import { type Cut, type CutFields, type NewCut, wholeCutSchema } from '@imprint/contract/api';
-import type { Audio } from '@imprint/core/reading/audio';
+import type { Audio, IsolatedTone } from '@imprint/core/reading/audio';
 import { type Isolation, isolates } from '@imprint/core/reading/isolation/settings';
 import { notesWithin } from '@imprint/core/reading/hand/noteEdits';
 import type { Overrules } from '@imprint/core/reading/hand/overrules';
@@ -150,14 +150,18 @@ export async function putBackCut(cut: Cut): Promise<void> {
 }
 
 /** What of a cut is to be measured: all of it, or what its isolation keeps. */
-export async function keptOf(cut: Cut, report: (fraction: number) => void): Promise<Audio> {
-  if (!cut.isolation || !isolates(cut.isolation)) return audioOf(cut);
+export const keptOf = async (cut: Cut, report: (fraction: number) => void): Promise<Audio> =>
+  (await isolatedOf(cut, report)).audio;
+
+/** The same, with what is left out of the cut as what sounds around it. */
+export async function isolatedOf(cut: Cut, report: (fraction: number) => void): Promise<IsolatedTone> {
+  if (!cut.isolation || !isolates(cut.isolation)) return { audio: audioOf(cut) };
   const { isolated } = useIsolation.getState();
-  if (isolated?.cutId === cut.id) return isolated.kept;
+  if (isolated?.cutId === cut.id) return { audio: isolated.kept, surroundings: isolated.leftOut };
   const made = await toneApi().isolate(audioOf(cut), cut.isolation, notesOf(cut), progress(report));
   // Other settings may have come meanwhile, whose own result is on its way.
   if (cutOf(getState())?.isolation === cut.isolation) useIsolation.setState({ isolated: { ...made, cutId: cut.id } });
-  return made.kept;
+  return { audio: made.kept, surroundings: made.leftOut };
 }
 
 /** Works out what is kept and what is left out of the chosen cut. */

@@ -8,7 +8,7 @@ import { client } from '../api/client';
 import { packed, sendContents, unpacked } from '../keeping/contents';
 import { outbox } from '../keeping/keeping';
 import { EndedError, progress } from '../workers/workers';
-import { keptOf, selectCut } from './cuts';
+import { isolatedOf, selectCut } from './cuts';
 import { usePatchStore } from './patchStore';
 import { cutOf, messageOf, readingOf, useStudyStore } from './studyStore';
 import { toneApi } from './threads';
@@ -56,11 +56,11 @@ export async function printPatch(): Promise<void> {
 async function printOnce(wanted: Wanted): Promise<boolean> {
   const { patch, cut, reading } = wanted;
   try {
-    const audio = await keptOf(cut, () => {});
+    const tone = await isolatedOf(cut, () => {});
     const proof = await toneApi().printProof(
       patch,
       phraseOf(reading),
-      { audio, reading },
+      { ...tone, reading },
       progress(() => {}),
     );
     if (!isSame(wantedPrint(), wanted)) return true;

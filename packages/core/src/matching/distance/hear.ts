@@ -44,6 +44,8 @@ export interface Heard {
   seconds: number;
   events: readonly number[];
   scales: HeardScale[];
+  /** What its powers were multiplied by. */
+  gain: number;
 }
 
 /** What sounds are lifted to: 60 dB under its loudest then lies at about the threshold in quiet. */
@@ -65,14 +67,15 @@ export function hear(audio: Audio, seconds = durationOf(audio), events: readonly
     return { ...frames, cells: cellsAround(events, seconds, least, scale.cellSeconds) };
   });
   const power = meter.power();
-  const heard = { seconds, events, scales };
+  const heard = { seconds, events, scales, gain: 1 };
   scaleHeard(heard, power > 0 ? EVEN_POWER / power : 0);
   return heard;
 }
 
 /** Makes it so many times as loud, in power. */
-export function scaleHeard({ scales }: Heard, gain: number): void {
-  for (const { mid, side, spectrum } of scales)
+export function scaleHeard(heard: Heard, gain: number): void {
+  heard.gain *= gain;
+  for (const { mid, side, spectrum } of heard.scales)
     for (const powers of [mid, side, spectrum]) for (let i = 0; i < powers.length; i++) powers[i] *= gain;
 }
 

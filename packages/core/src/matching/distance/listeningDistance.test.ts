@@ -1,6 +1,7 @@
 import { GRADED_RATE_HZ, GRADES, bases, changes, printGraded } from '../../../test/gradedChanges';
 import { logMelDistance, mfccDistance, spearman } from '../../../test/soundMeasures';
 import { plainPatch } from '../../../test/patches';
+import { createRandom } from '../../../test/signals';
 import { renderPatch } from '../../engine/render';
 import type { Audio } from '../../reading/audio';
 import { readTone } from '../../reading/read';
@@ -11,7 +12,7 @@ const kinds = Object.keys(bases);
 const references = Object.fromEntries(
   kinds.map((base) => {
     const audio = printGraded(base);
-    const heard = heardOf(readTone(audio));
+    const heard = heardOf({ reading: readTone(audio) });
     return [base, { audio, heard, listener: new Listener(audio, heard) }];
   }),
 );
@@ -56,6 +57,47 @@ describe.each(kinds)('Of a %s', (base) => {
     const distances = graded[base][change].map(({ distance }) => distance);
     expect(distances).toEqual([...distances].sort((a, b) => a - b));
     expect(new Set(distances).size).toBe(GRADES.length);
+  });
+});
+
+describe('Among other sounds', () => {
+  const { audio, heard } = references.lead;
+  const random = createRandom(8);
+  // Hits of noise, and what a mask makes of them: a part of each stays, a part of the tone goes with it.
+  const hits = Float32Array.from(audio.channels[0], (_, i) => {
+    const since = (i / GRADED_RATE_HZ) % 0.25;
+    return 0.6 * (random() - 0.5) * Math.exp(-since / 0.03);
+  });
+  const share = (i: number) => 0.3 * Math.exp(-((i / GRADED_RATE_HZ) % 0.25) / 0.03);
+  const kept = changed(audio, (channel) => channel.map((x, i) => x * (1 - share(i)) + share(i) * hits[i]));
+  const leftOut = changed(audio, (channel) => channel.map((x, i) => x * share(i) + (1 - share(i)) * hits[i]));
+  const alone = new Listener(kept, heard);
+  const among = new Listener(kept, { ...heard, surroundings: leftOut });
+
+  it('what they cover does not count', () => {
+    expect(alone.compare(audio).overallJnd).toBeGreaterThan(3);
+    expect(among.compare(audio).overallJnd).toBeLessThan(0.3 * alone.compare(audio).overallJnd);
+    expect(among.compare(kept).overallJnd).toBeLessThan(0.05);
+  });
+
+  it('what they leave does', () => {
+    for (const change of ['cutoff', 'pitch', 'attack', 'drive']) {
+      const distances = [3, 5].map((grade) => among.compare(printGraded('lead', change, grade)).overallJnd);
+      expect(distances[0]).toBeGreaterThan(among.compare(audio).overallJnd);
+      expect(distances[1]).toBeGreaterThan(distances[0]);
+    }
+  });
+
+  it('at any level of either', () => {
+    const at = (gain: number, sound: Audio) => changed(sound, (channel) => channel.map((x) => gain * x));
+    const softer = new Listener(at(0.25, kept), { ...heard, surroundings: at(0.25, leftOut) });
+    expect(softer.compare(at(3, audio)).overallJnd).toBeCloseTo(among.compare(audio).overallJnd, 1);
+  });
+
+  it('silence around a tone is nothing', () => {
+    const silence = changed(audio, (channel) => new Float32Array(channel.length));
+    const still = new Listener(kept, { ...heard, surroundings: silence });
+    expect(still.compare(audio)).toEqual(alone.compare(audio));
   });
 });
 
@@ -106,6 +148,6 @@ it('does not hear which run of noise or of free phases it is', () => {
     channels: renderPatch({ patch: free, notes, sampleRateHz: GRADED_RATE_HZ, seconds: 2.2, seed }),
     sampleRateHz: GRADED_RATE_HZ,
   }));
-  const heard = heardOf(readTone(first));
+  const heard = heardOf({ reading: readTone(first) });
   for (const other of others) expect(listeningDistance(first, other, heard).overallJnd).toBeLessThan(0.5);
 });

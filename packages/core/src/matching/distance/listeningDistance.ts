@@ -2,9 +2,9 @@ import { resample } from '../../dsp/sinc';
 import { type Audio, durationOf, sliceAudio } from '../../reading/audio';
 import { flutterApart, levelsApart } from './apart';
 import type { FreeVoices } from './chance';
-import { type Heard, hear } from './hear';
+import { type Heard, hear, scaleHeard } from './hear';
 import { soundStart } from './onset';
-import { type Prepared, evenUp, prepare } from './prepare';
+import { type Prepared, evenAmong, evenUp, preparePrint, prepareReference } from './prepare';
 import { pitchShift } from './shift';
 
 /** How far two sounds are apart to the ear, and what of it, as parts whose squares add up. */
@@ -35,6 +35,8 @@ export interface HeardOf {
   events?: readonly number[];
   /** Voices whose beats stand elsewhere each time that they are played. */
   freeVoices?: FreeVoices;
+  /** What sounds with it in the track, as long and at the same rate: what that covers does not count. */
+  surroundings?: Audio;
   /** How long it is taken to be; what it is when left out. */
   seconds?: number;
 }
@@ -43,17 +45,24 @@ export interface HeardOf {
 export class Listener {
   readonly #heard: Heard;
   readonly #reference: Prepared;
+  readonly #isAmongOthers: boolean;
 
-  constructor(reference: Audio, { events = [], freeVoices, seconds = durationOf(reference) }: HeardOf = {}) {
+  constructor(
+    reference: Audio,
+    { events = [], freeVoices, surroundings, seconds = durationOf(reference) }: HeardOf = {},
+  ) {
     this.#heard = hear(reference, seconds, events);
-    this.#reference = prepare(this.#heard, undefined, freeVoices);
+    const around = surroundings && heardAround(this.#heard, surroundings);
+    this.#isAmongOthers = around !== undefined;
+    this.#reference = prepareReference(this.#heard, { freeVoices, surroundings: around });
   }
 
   /** The distance of a print of the same notes at the same times and rate. */
   compare(print: Audio): ListeningDistance {
     const heard = hear(print, this.#heard.seconds, this.#heard.events);
-    if (this.#reference.scales[0].chance) evenUp(heard, this.#reference.scales);
-    const proof = prepare(heard, this.#reference);
+    if (this.#isAmongOthers) evenAmong(heard, this.#reference.scales);
+    else if (this.#reference.scales[0].chance) evenUp(heard, this.#reference.scales);
+    const proof = preparePrint(heard, this.#reference);
     const squares = { moments: 0, whole: 0, flutter: 0, sides: 0 };
     const share = 1 / proof.scales.length;
     this.#reference.scales.forEach((scale, i) => {
@@ -82,20 +91,29 @@ export class Listener {
   }
 }
 
+/** What sounds around something, as loud as it is against that; undefined where it is silent. */
+function heardAround({ seconds, events, gain }: Heard, surroundings: Audio): Heard | undefined {
+  const around = hear(surroundings, seconds, events);
+  if (around.gain === 0) return undefined;
+  scaleHeard(around, gain / around.gain);
+  return around;
+}
+
 const meanSquare = (a: Float64Array, b: Float64Array) => a.reduce((sum, x, i) => sum + (x - b[i]) ** 2, 0) / a.length;
 
 /** The distance of two sounds that need not begin at the same time: both are taken from their onsets on. */
 export function listeningDistance(
   reference: Audio,
   proof: Audio,
-  { events = [], freeVoices }: Omit<HeardOf, 'seconds'> = {},
+  { events = [], freeVoices, surroundings }: Omit<HeardOf, 'seconds'> = {},
 ): ListeningDistance {
   const other = atRate(proof, reference.sampleRateHz);
   const [from, own] = [soundStart(reference), soundStart(other)];
   const [a, b] = [sliceAudio(reference, from, Infinity), sliceAudio(other, own, Infinity)];
   const later = events.map((event) => event - from).filter((event) => event > 0);
   const seconds = Math.max(durationOf(a), durationOf(b));
-  return new Listener(a, { events: later, freeVoices, seconds }).compare(b);
+  const around = surroundings && sliceAudio(surroundings, from, Infinity);
+  return new Listener(a, { events: later, freeVoices, surroundings: around, seconds }).compare(b);
 }
 
 /** Bands and windows of two sounds are only the same at one rate. */

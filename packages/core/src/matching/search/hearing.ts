@@ -1,16 +1,13 @@
 import { resample } from '../../dsp/sinc';
 import { type PhraseNote, renderPatch } from '../../engine/render';
 import type { Patch } from '../../patch/schema';
-import { type Audio, durationOf, sliceAudio } from '../../reading/audio';
-import type { Reading } from '../../reading/schema';
-import { heardOf } from '../comparison';
+import { type Audio, type IsolatedTone, durationOf, sliceAudio } from '../../reading/audio';
+import { type Tone, heardOf } from '../comparison';
 import { Listener } from '../distance/listeningDistance';
 import { preparedOf } from '../prepared';
 
 /** A reference, and what a patch plays to be compared with it. */
-export interface Judged {
-  audio: Audio;
-  reading: Reading;
+export interface Judged extends Tone {
   notes: readonly PhraseNote[];
   seed: number;
 }
@@ -31,7 +28,10 @@ const LOW_RATE_HZ = 32000;
 
 /** Of several cuts of a tone, the root of the mean square of their distances. */
 export function createHearing(cuts: readonly Judged[], rate: Rate): Hearing {
-  const hearings = cuts.map((cut) => hearingOf(cut, heardAt(cut.audio, rate)));
+  const hearings = cuts.map((cut) => {
+    const surroundings = cut.surroundings && heardAt(cut.surroundings, rate);
+    return hearingOf(cut, { audio: heardAt(cut.audio, rate), surroundings });
+  });
   if (hearings.length === 1) return hearings[0];
   return (patch) => Math.hypot(...hearings.map((hearing) => hearing(patch))) / Math.sqrt(hearings.length);
 }
@@ -46,11 +46,11 @@ function heardAt(audio: Audio, rate: Rate): Audio {
   };
 }
 
-function hearingOf({ reading, notes: phrase, seed }: Judged, audio: Audio): Hearing {
+function hearingOf({ reading, notes: phrase, seed }: Judged, { audio, surroundings }: IsolatedTone): Hearing {
   const seconds = durationOf(audio);
   const { sampleRateHz } = audio;
   const notes = phrase.filter(({ onsetSeconds }) => onsetSeconds < seconds);
-  const listener = new Listener(audio, heardOf(reading));
+  const listener = new Listener(audio, heardOf({ reading, surroundings }));
   return (patch) => {
     const channels = renderPatch({ patch, notes, sampleRateHz, seconds, seed, resources: preparedOf(patch) });
     const { overallJnd } = listener.compare({ channels, sampleRateHz });

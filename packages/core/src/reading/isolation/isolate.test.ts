@@ -227,6 +227,19 @@ describe('partials of notes', () => {
     expect(distance(kept.channels[0], wanted)).toBeGreaterThan(distance(added(wanted, noise), wanted) + 3);
   });
 
+  it('follow it up to high partials, which stray further within a window', () => {
+    const [rateHz, cents] = [6, 45];
+    const phaseOf = (t: number) =>
+      hz(74) * (t - ((cents / 1200) * Math.LN2 * Math.cos(2 * Math.PI * rateHz * t)) / (2 * Math.PI * rateHz));
+    const partial = (n: number) =>
+      Float32Array.from({ length: 1.6 * RATE }, (_, i) => Math.sin(2 * Math.PI * n * phaseOf(i / RATE)) / n);
+    const partials = Array.from({ length: 20 }, (_, k) => partial(k + 1));
+    const top = added(...partials.slice(10));
+    const { kept } = keep([added(...partials)], { partialsOnly: true }, [note(0, 1.6, 74)]);
+    const keptTop = kept.channels[0].map((x, i) => x - partials.slice(0, 10).reduce((sum, p) => sum + p[i], 0));
+    expect(distance(keptTop.subarray(RATE / 4, 1.3 * RATE), top.subarray(RATE / 4, 1.3 * RATE))).toBeGreaterThan(12);
+  });
+
   it('leave the silence after a note silent', () => {
     const short = new Float32Array(2 * RATE);
     short.set(harmonicTone({ f0Hz: 440, seconds: 0.5, amplitude: saw }), 0);

@@ -1,6 +1,6 @@
 import { type Stft, analyseStft, synthesiseStft } from '../../dsp/stft';
 import { hzFromMidi } from '../../dsp/pitch';
-import { type Audio, durationOf, sliceAudio, toMono } from '../audio';
+import { type Audio, type IsolatedTone, durationOf, sliceAudio, toMono } from '../audio';
 import { findOnsets } from '../notes/onsets';
 import type { ReadingNote } from '../schema';
 import { type Steps, finish } from '../steps';
@@ -86,6 +86,12 @@ export function* isolateSteps(cut: Audio, isolation: Isolation, notes: readonly 
 /** All of it at once. See `isolateSteps`. */
 export const isolate = (cut: Audio, isolation: Isolation, notes: readonly ReadingNote[] = []): Isolated =>
   finish(isolateSteps(cut, isolation, notes));
+
+/** The tone that is kept, with what is left out as what sounds around it. */
+export function isolatedTone(cut: Audio, isolation: Isolation, notes: readonly ReadingNote[]): IsolatedTone {
+  const { kept, leftOut } = isolate(cut, isolation, notes);
+  return { audio: kept, surroundings: leftOut };
+}
 
 function isolatePart(
   part: Audio,

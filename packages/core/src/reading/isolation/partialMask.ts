@@ -1,5 +1,5 @@
 import { hzFromMidi } from '../../dsp/pitch';
-import { frameMiddle } from '../../dsp/stft';
+import { type Stft, frameMiddle } from '../../dsp/stft';
 import { median } from '../statistics';
 import type { Mask, MaskInput } from './mask';
 import type { ReadingNote } from '../schema';
@@ -54,6 +54,7 @@ export function combOf(input: MaskInput): Float32Array {
   for (const note of notes) {
     const [from, to] = soundingFrames(note, input);
     const pitches = followPitch(note, from, to, input);
+    const spreads = spreadsOf(pitches, spectra[0]);
     for (let frame = from; frame < to; frame++) {
       const f0 = (pitches[frame - from] * size) / sampleRateHz;
       const row = Math.min(count - 1, frame) * bins;
@@ -61,7 +62,7 @@ export function combOf(input: MaskInput): Float32Array {
       for (let n = isolation.withSub ? 0.5 : 1; n * f0 < bins - 1; n = Math.floor(n + 1)) {
         const centre = n * f0;
         // Partials that stand closer than their lobes share what is between them.
-        const half = Math.min(LOBE_BINS + SPREAD * centre, 0.45 * f0 + 0.5);
+        const half = Math.min(LOBE_BINS + spreads[frame - from] * centre, 0.45 * f0 + 0.5);
         const last = Math.min(bins - 1, Math.ceil(centre + half + SLOPE_BINS));
         for (let k = Math.max(0, Math.floor(centre - half - SLOPE_BINS)); k <= last; k++) {
           const outside = (Math.abs(k - centre) - half) / SLOPE_BINS;
@@ -71,6 +72,16 @@ export function combOf(input: MaskInput): Float32Array {
     }
   }
   return comb;
+}
+
+/** How far partials stray, against their frequency: by how far the pitch moves within a window. */
+function spreadsOf(pitches: Float64Array, { size, hop }: Stft): Float64Array {
+  const reach = Math.ceil(size / hop / 2);
+  return pitches.map((pitch, i) => {
+    const near = pitches.subarray(Math.max(0, i - reach), i + reach + 1);
+    const [least, most] = near.reduce(([low, high], x) => [Math.min(low, x), Math.max(high, x)], [pitch, pitch]);
+    return SPREAD + Math.max(most - pitch, pitch - least) / pitch;
+  });
 }
 
 /** First frame and the one after the last in which a note may be heard. */

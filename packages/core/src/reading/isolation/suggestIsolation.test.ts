@@ -73,6 +73,25 @@ describe('The suggestion of an isolation', () => {
     expect(isolationSchema.parse(isolation)).toEqual(isolation);
   });
 
+  it('takes noise that is no louder than the other notes for those', () => {
+    const together = { channels: [added(tone, beside(chord([61, 64, 66]), -8))], sampleRateHz: RATE_HZ };
+    const read = (levelDb: number) => ({
+      ...own,
+      traits: { ...own.traits, noise: { ...own.traits.noise, levelDb } },
+    });
+    expect(suggestIsolation(together, read(-6))!.isolation.partialsOnly).toBe(true);
+    const softer = { channels: [added(tone, beside(chord([61, 64, 66]), -16))], sampleRateHz: RATE_HZ };
+    expect(suggestIsolation(softer, read(-3))!.isolation.partialsOnly).toBe(false);
+  });
+
+  it('takes hits down from a tone whose partials are no multiples, and leaves those', () => {
+    const metal = { ...own, traits: { ...own.traits, ring: { ...own.traits.ring, rateHz: 90 } } };
+    const audio = { channels: [added(tone, beside(hits(0.5, 0.25), -10))], sampleRateHz: RATE_HZ };
+    expect(suggestIsolation(audio, metal)!.isolation).toMatchObject({ hitsDown: true, partialsOnly: false });
+    const alone = { channels: [added(tone, beside(chord([61]), -10))], sampleRateHz: RATE_HZ };
+    expect(suggestIsolation(alone, metal)).toBeNull();
+  });
+
   it('keeps a sub with the partials', () => {
     const sub = harmonicTone({ f0Hz: hz(45), seconds: SECONDS, amplitude: sine });
     const whole = added(tone, beside(sub, -6));

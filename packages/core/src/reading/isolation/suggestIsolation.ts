@@ -40,6 +40,8 @@ const HITS_DB = -36;
 const MOSTLY = 0.9;
 /** A tone with louder noise than this has it for its own. */
 const NOISY_DB = -30;
+/** Partials of low notes leave little room between them: at least an eighth of the others' is seen there. */
+const SEEN_OF_NOTES_DB = 9;
 /** Share of the lowest frequency of the tone under which nothing is its own. */
 const BELOW = 0.8;
 const HIGHEST_HZ = 20_000;
@@ -63,9 +65,11 @@ interface Beside {
  */
 export function suggestIsolation(cut: Audio, reading: Reading): SuggestedIsolation | null {
   const { notes, traits } = reading;
+  if (notes.length === 0) return null;
+  const heard = sliceAudio(cut, 0, Math.min(MOST_SECONDS, durationOf(cut)));
   // Partials that are no multiples are its own.
-  if (notes.length === 0 || traits.fm.ratio !== null || traits.ring.rateHz !== null) return null;
-  const found = whatIsBeside(sliceAudio(cut, 0, Math.min(MOST_SECONDS, durationOf(cut))), reading);
+  const isInharmonic = traits.fm.ratio !== null || traits.ring.rateHz !== null;
+  const found = isInharmonic ? onlyHits(heard, reading) : whatIsBeside(heard, reading);
   const db = (power: number) => 10 * Math.log10(power / found.own + 1e-12);
   const hasNotes = db(found.notes) > NOTES_DB;
   const hasHits = db(found.hits) > HITS_DB;
@@ -74,7 +78,7 @@ export function suggestIsolation(cut: Audio, reading: Reading): SuggestedIsolati
   if (hasHits) words.push(`hits, ${under(db(found.hits))}`);
   if (hasNotes) words.push(`other notes, ${under(db(found.notes))}`);
   return {
-    isolation: { ...NO_ISOLATION, hitsDown: hasHits, ...keptApart(found, reading) },
+    isolation: { ...NO_ISOLATION, hitsDown: hasHits, ...(isInharmonic ? {} : keptApart(found, reading)) },
     reason: `Beside the tone there are ${words.join(', and ')}.`,
   };
 }
@@ -83,9 +87,13 @@ export function suggestIsolation(cut: Audio, reading: Reading): SuggestedIsolati
 function keptApart(found: Beside, reading: Reading): Partial<Isolation> {
   if (found.notes > 0 && found.notesAside > MOSTLY * found.notes && found.ownAside < (1 - MOSTLY) * found.own)
     return { place: { kind: 'mid' } };
-  if ((reading.traits.noise.levelDb ?? -Infinity) < NOISY_DB) return { partialsOnly: true, withSub: hasSub(reading) };
-  const isBelow = found.below > MOSTLY * found.notes;
-  return isBelow ? { band: { fromHz: Math.max(20, BELOW * lowestOf(reading)), toHz: HIGHEST_HZ } } : {};
+  const noiseDb = reading.traits.noise.levelDb ?? -Infinity;
+  const isNoisy = noiseDb > NOISY_DB;
+  if (isNoisy && found.notes > 0 && found.below > MOSTLY * found.notes)
+    return { band: { fromHz: Math.max(20, BELOW * lowestOf(reading)), toHz: HIGHEST_HZ } };
+  // What stands between the partials of a tone is read as its noise, be it other notes.
+  const isOthers = noiseDb < 10 * Math.log10(found.notes / found.own + 1e-12) + SEEN_OF_NOTES_DB;
+  return isNoisy && !isOthers ? {} : { partialsOnly: true, withSub: hasSub(reading) };
 }
 
 const under = (db: number) => (db < 0 ? `${Math.round(-db)} dB under it` : 'as loud as it');
@@ -103,6 +111,15 @@ function ownNotes({ notes, traits }: Reading): ReadingNote[] {
   const downs = new Set(traits.sources.parts.map(({ semitones }) => Math.round(semitones)).filter((step) => step < 0));
   return [0, ...downs].flatMap((step) => notes.map((note) => ({ ...note, midi: note.midi + step })));
 }
+
+const onlyHits = (cut: Audio, reading: Reading): Beside => ({
+  own: 1,
+  ownAside: 0,
+  notes: 0,
+  notesAside: 0,
+  below: 0,
+  hits: hitsAgainst(cut, reading),
+});
 
 function whatIsBeside(cut: Audio, reading: Reading): Beside {
   const { sampleRateHz } = cut;
