@@ -178,7 +178,10 @@ it('is not led astray by what hits took away, where it knows of them', async () 
   const isolation = { ...NO_ISOLATION, partialsOnly: true };
   const { audio, surroundings } = isolatedTone({ channels: [together], sampleRateHz: RATE_HZ }, isolation, notes);
   const options: MatchOptions = { renders: 80, structure: 'plain' };
-  const judge = createJudge([{ audio: alone, reading: { ...reading, notes }, notes: phraseOf({ notes }), seed: 1 }], 'full');
+  const judge = createJudge(
+    [{ audio: alone, reading: { ...reading, notes }, notes: phraseOf({ notes }), seed: 1 }],
+    'full',
+  );
   const astray = await judge.distance(await matchedPatch(audio, options));
   const found = await judge.distance(await matchedPatch(audio, { ...options, surroundings }));
   expect(found).toBeLessThan(0.5 * astray);

@@ -37,6 +37,16 @@ it('does not take another spectrum for another pitch', () => {
   expect(Math.abs(pitchShift(a, b))).toBeLessThan(0.05);
 });
 
+it.each([1, 2, 3])('takes no run of noise to be out of tune with another: %d', (seed) => {
+  const noise = (own: number) => {
+    const random = createRandom(own);
+    const channel = Float32Array.from({ length: RATE_HZ }, () => 0.2 * (random() - 0.5));
+    const { scales } = hear({ channels: [channel], sampleRateHz: RATE_HZ });
+    return logSpectrum(scales[scales.length - 1]);
+  };
+  expect(pitchShift(noise(seed), noise(seed + 20))).toBe(0);
+});
+
 it('has nothing to say of silence', () => {
   const silence = new Float64Array(spectrumOf(110, saw).length);
   expect(pitchShift(silence, silence)).toBe(0);

@@ -87,7 +87,11 @@ describe('The suggestion of an isolation', () => {
   it('takes hits down from a tone whose partials are no multiples, and leaves those', () => {
     const metal = { ...own, traits: { ...own.traits, ring: { ...own.traits.ring, rateHz: 90 } } };
     const audio = { channels: [added(tone, beside(hits(0.5, 0.25), -10))], sampleRateHz: RATE_HZ };
-    expect(suggestIsolation(audio, metal)!.isolation).toMatchObject({ hitsDown: true, partialsOnly: false });
+    expect(suggestIsolation(audio, metal)!.isolation).toMatchObject({
+      character: 'tonal',
+      hitsDown: true,
+      partialsOnly: false,
+    });
     const alone = { channels: [added(tone, beside(chord([61]), -10))], sampleRateHz: RATE_HZ };
     expect(suggestIsolation(alone, metal)).toBeNull();
   });
@@ -98,6 +102,13 @@ describe('The suggestion of an isolation', () => {
     const reading = { ...readTone({ channels: [whole], sampleRateHz: RATE_HZ }), notes: own.notes };
     const audio = { channels: [added(whole, beside(chord([61, 64, 66]), -8))], sampleRateHz: RATE_HZ };
     expect(suggestIsolation(audio, reading)!.isolation).toMatchObject({ partialsOnly: true, withSub: true });
+  });
+
+  it('keeps a sub that was not read, but no other note under the tone', () => {
+    const low = (midi: number) => beside(harmonicTone({ f0Hz: hz(midi), seconds: SECONDS, amplitude: sine }), -6);
+    const among = (midi: number) => suggested(added(added(tone, low(midi)), beside(hits(0.5, 0.25), -10)))!;
+    expect(among(45).isolation).toMatchObject({ partialsOnly: true, withSub: true });
+    for (const other of [38, 50]) expect(among(other).isolation).toMatchObject({ partialsOnly: true, withSub: false });
   });
 
   it('keeps the middle where only the others are on the sides', () => {

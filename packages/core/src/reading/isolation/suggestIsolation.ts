@@ -38,10 +38,12 @@ const NOTES_DB = -23;
 const HITS_DB = -36;
 /** So much of what is foreign has to be in one place for it to be cut off there. */
 const MOSTLY = 0.9;
+/** A sub is so much of what stays under a tone; a kick leaves something there, too. */
+const SUB_SHARE = 0.7;
 /** A tone with louder noise than this has it for its own. */
 const NOISY_DB = -30;
 /** Partials of low notes leave little room between them: at least an eighth of the others' is seen there. */
-const SEEN_OF_NOTES_DB = 9;
+const SEEN_OF_OTHERS_DB = 9;
 /** Share of the lowest frequency of the tone under which nothing is its own. */
 const BELOW = 0.8;
 const HIGHEST_HZ = 20_000;
@@ -54,6 +56,8 @@ interface Beside {
   notesAside: number;
   /** Of the notes, what lies under everything of the tone. */
   below: number;
+  /** Of that, an octave under the tone, where a sub would be. */
+  octaveDown: number;
   hits: number;
 }
 
@@ -78,7 +82,11 @@ export function suggestIsolation(cut: Audio, reading: Reading): SuggestedIsolati
   if (hasHits) words.push(`hits, ${under(db(found.hits))}`);
   if (hasNotes) words.push(`other notes, ${under(db(found.notes))}`);
   return {
-    isolation: { ...NO_ISOLATION, hitsDown: hasHits, ...(isInharmonic ? {} : keptApart(found, reading)) },
+    isolation: {
+      ...NO_ISOLATION,
+      hitsDown: hasHits,
+      ...(isInharmonic ? { character: 'tonal' } : keptApart(found, reading)),
+    },
     reason: `Beside the tone there are ${words.join(', and ')}.`,
   };
 }
@@ -91,9 +99,9 @@ function keptApart(found: Beside, reading: Reading): Partial<Isolation> {
   const isNoisy = noiseDb > NOISY_DB;
   if (isNoisy && found.notes > 0 && found.below > MOSTLY * found.notes)
     return { band: { fromHz: Math.max(20, BELOW * lowestOf(reading)), toHz: HIGHEST_HZ } };
-  // What stands between the partials of a tone is read as its noise, be it other notes.
-  const isOthers = noiseDb < 10 * Math.log10(found.notes / found.own + 1e-12) + SEEN_OF_NOTES_DB;
-  return isNoisy && !isOthers ? {} : { partialsOnly: true, withSub: hasSub(reading) };
+  // What stands between the partials of a tone is read as its noise, be it other notes or hits.
+  const isOthers = noiseDb < 10 * Math.log10((found.notes + found.hits) / found.own + 1e-12) + SEEN_OF_OTHERS_DB;
+  return isNoisy && !isOthers ? {} : { partialsOnly: true, withSub: hasSub(reading, found) };
 }
 
 const under = (db: number) => (db < 0 ? `${Math.round(-db)} dB under it` : 'as loud as it');
@@ -104,7 +112,10 @@ function lowestOf({ notes, traits }: Reading): number {
   return Math.min(...notes.map(({ midi, cents }) => hzFromMidi(midi + cents / 100 + down)));
 }
 
-const hasSub = ({ traits }: Reading) => traits.sources.parts.some(({ semitones }) => Math.round(semitones) === -12);
+/** A sub that was read, or one that was not, among others, but is there by itself. */
+const hasSub = ({ traits }: Reading, { below, octaveDown }: Beside) =>
+  traits.sources.parts.some(({ semitones }) => Math.round(semitones) === -12) ||
+  (octaveDown > 0 && octaveDown > SUB_SHARE * below);
 
 /** The notes, and those an octave or more down at which it has a source, too. */
 function ownNotes({ notes, traits }: Reading): ReadingNote[] {
@@ -112,14 +123,9 @@ function ownNotes({ notes, traits }: Reading): ReadingNote[] {
   return [0, ...downs].flatMap((step) => notes.map((note) => ({ ...note, midi: note.midi + step })));
 }
 
-const onlyHits = (cut: Audio, reading: Reading): Beside => ({
-  own: 1,
-  ownAside: 0,
-  notes: 0,
-  notesAside: 0,
-  below: 0,
-  hits: hitsAgainst(cut, reading),
-});
+const nothing: Beside = { own: 0, ownAside: 0, notes: 0, notesAside: 0, below: 0, octaveDown: 0, hits: 0 };
+
+const onlyHits = (cut: Audio, reading: Reading): Beside => ({ ...nothing, own: 1, hits: hitsAgainst(cut, reading) });
 
 function whatIsBeside(cut: Audio, reading: Reading): Beside {
   const { sampleRateHz } = cut;
@@ -140,7 +146,8 @@ function whatIsBeside(cut: Audio, reading: Reading): Beside {
   const lowest = (lowestOf(reading) * size) / sampleRateHz;
   const inharmonicity = reading.traits.partials.inharmonicity ?? 0;
   const strays = Float64Array.from({ length: bins }, (_, k) => stray + 0.5 * inharmonicity * (k / lowest) ** 2);
-  const found: Beside = { own: 0, ownAside: 0, notes: 0, notesAside: 0, below: 0, hits: 0 };
+  const found: Beside = { ...nothing };
+  const octaveDown = combOf({ ...input, notes: reading.notes.map((note) => ({ ...note, midi: note.midi - 12 })) });
   const isOwn = new Uint8Array(bins);
   const even = new Float64Array(bins);
   for (let frame = 0; frame < count; frame++) {
@@ -164,7 +171,10 @@ function whatIsBeside(cut: Audio, reading: Reading): Beside {
       if (stays < STANDS_OUT * even[k]) continue;
       found.notes += stays ** 2;
       if (power > 0) found.notesAside += (stays ** 2 * aside) / power;
-      if (k < BELOW * lowest) found.below += stays ** 2;
+      if (k < BELOW * lowest) {
+        found.below += stays ** 2;
+        if (octaveDown[row + k] > 0.5) found.octaveDown += stays ** 2;
+      }
     }
   }
   found.hits = found.own * hitsAgainst(cut, reading);
