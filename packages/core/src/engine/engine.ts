@@ -69,12 +69,16 @@ const LEAVING_SECONDS = 0.5;
 /** Time constant of wheel, pressure and bend, against steps. */
 const CONTROL_SMOOTHING_SECONDS = 0.004;
 
+/**
+ * @param options.isLive whether it is played while it is heard, the default: then all that it may need is made
+ *   at the start
+ */
 export function createEngine(
-  options: { sampleRateHz: number; seed?: number },
+  options: { sampleRateHz: number; seed?: number; isLive?: boolean },
   initialPatch: Patch,
   initialResources: PatchResources,
 ): Engine {
-  const { sampleRateHz, seed = 1 } = options;
+  const { sampleRateHz, seed = 1, isLive = true } = options;
   const blockL = new Float64Array(BLOCK_SAMPLES);
   const blockR = new Float64Array(BLOCK_SAMPLES);
   const layerL = new Float64Array(BLOCK_SAMPLES);
@@ -129,7 +133,7 @@ export function createEngine(
     );
     layerLatency = Math.max(...chains.map((chain) => chain?.latency ?? 0));
     layers = programs.map((program, l) =>
-      createLayerVoices(sampleRateHz, patch.layers[l], program, chains[l], layerLatency),
+      createLayerVoices(sampleRateHz, patch.layers[l], program, chains[l], layerLatency, isLive),
     );
     for (let n = 0; n < held.count; n++) {
       for (const layer of layers) startVoice(layer, held.at(n), blockFrame);

@@ -31,7 +31,7 @@ const CHUNK = 8192;
 /** Plays a phrase through a patch and returns left and right. */
 export function renderPatch(options: RenderOptions): [Float32Array, Float32Array] {
   const { patch, notes, sampleRateHz, seconds, seed, resources = prepareResources(patch), onProgress } = options;
-  const engine = createEngine({ sampleRateHz, seed }, patch, resources);
+  const engine = createEngine({ sampleRateHz, seed, isLive: false }, patch, resources);
   scheduleNotes(notes, sampleRateHz, engine.schedule);
   const frames = Math.round(seconds * sampleRateHz);
   const left = new Float32Array(frames);

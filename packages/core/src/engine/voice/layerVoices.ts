@@ -11,6 +11,7 @@ import { type Voice, createVoice } from './voice';
 export const POLYPHONY = 32;
 /** Voices beyond the polyphony, for those that are fading out to make room. */
 const SPARE_VOICES = 8;
+const MOST_VOICES = POLYPHONY + SPARE_VOICES;
 
 type HeldNotes = ReturnType<typeof createHeldNotes>;
 
@@ -27,6 +28,8 @@ export interface LayerVoices {
   /** Whether there is anything in them. */
   heard: boolean;
   voices: Voice[];
+  /** One more. */
+  makeVoice: () => Voice;
   /** The sounding ones, in the order in which they began. */
   active: Voice[];
   /** Those that were cut off, in their short fade: they are heard past the chains. */
@@ -43,14 +46,19 @@ export interface LayerVoices {
   lastMidi: number | undefined;
 }
 
-/** @param latency samples by which the latest of all layers is late behind its chain */
+/**
+ * @param latency samples by which the latest of all layers is late behind its chain
+ * @param isLive whether all voices are made at once, so that none has to be while it plays
+ */
 export function createLayerVoices(
   sampleRateHz: number,
   { id, groupId }: Layer,
   program: LayerProgram,
   chain: LayerChain | undefined,
   latency: number,
+  isLive: boolean,
 ): LayerVoices {
+  const makeVoice = () => createVoice(sampleRateHz, program);
   const waits = latency - (chain?.latency ?? 0);
   return {
     id,
@@ -61,7 +69,8 @@ export function createLayerVoices(
     chain,
     delays: waits > 0 ? [createDelay(waits, BLOCK_SAMPLES), createDelay(waits, BLOCK_SAMPLES)] : [],
     leftGain: 1,
-    voices: Array.from({ length: POLYPHONY + SPARE_VOICES }, () => createVoice(sampleRateHz, program)),
+    voices: Array.from({ length: isLive ? MOST_VOICES : 0 }, makeVoice),
+    makeVoice,
     active: [],
     cut: [],
     dcBlocks: program.makesDc ? [createDcBlock(sampleRateHz), createDcBlock(sampleRateHz)] : [],
@@ -79,7 +88,7 @@ export const leftLayer = (layer: LayerVoices): LayerVoices => ({
 
 /** Begins a note, or lets the one voice of a layer slide to it. */
 export function startVoice(layer: LayerVoices, note: HeldNote, frame: number): void {
-  const { voices, active, cut, program } = layer;
+  const { active, program } = layer;
   const { mode, glide } = program.voice;
   let holding = 0;
   let newest: Voice | undefined;
@@ -97,7 +106,7 @@ export function startVoice(layer: LayerVoices, note: HeldNote, frame: number): v
     return;
   }
   makeRoom(layer, frame);
-  const voice = freeVoice(voices, active, cut);
+  const voice = freeVoice(layer);
   voice.start(note, glideFrom);
   active.push(voice);
 }
@@ -175,8 +184,12 @@ export function renderVoices(layer: LayerVoices, controls: Controls, blockFrame:
 /**
  * A voice that is not sounding; without one the first that began, which has faded longest, is taken at once.
  */
-function freeVoice(voices: readonly Voice[], active: Voice[], cut: Voice[]): Voice {
+function freeVoice({ voices, active, cut, makeVoice }: LayerVoices): Voice {
   for (let v = 0; v < voices.length; v++) if (!active.includes(voices[v]) && !cut.includes(voices[v])) return voices[v];
+  if (voices.length < MOST_VOICES) {
+    voices.push(makeVoice());
+    return voices[voices.length - 1];
+  }
   return (cut.shift() ?? active.shift())!;
 }
 
