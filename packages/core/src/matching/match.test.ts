@@ -33,7 +33,7 @@ describe('A saw behind a falling filter, over a sine an octave below', () => {
   let candidates: Candidate[];
   let best: Candidate;
   beforeAll(async () => {
-    ({ candidates } = await matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 300 }));
+    ({ candidates } = await matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 200 }));
     [best] = candidates;
   });
 
@@ -120,7 +120,7 @@ describe('The search', () => {
         distances: (patches, rate) => later(distances(structuredClone(patches), rate)),
       };
     });
-    const run = (own: Helper[]) => matchedPatch(audio, { renders: 60, structure: 'mixed', seed: 3, helpers: own });
+    const run = (own: Helper[]) => matchedPatch(audio, { renders: 40, structure: 'mixed', seed: 3, helpers: own });
     expect(await run([])).toEqual(await run(helpers));
   });
 
@@ -164,20 +164,20 @@ describe('The search', () => {
       return { channels, sampleRateHz: RATE_HZ };
     });
     lowPassOf(fromPatch).keyTracking = 0;
-    const tracked = await matchedPatch(low, { renders: 150, fromPatch, only: ['filter'], others: [{ audio: high }] });
+    const tracked = await matchedPatch(low, { renders: 100, fromPatch, only: ['filter'], others: [{ audio: high }] });
     expect(lowPassOf(tracked).keyTracking).toBeGreaterThan(50);
   });
 });
 
 it('is not led astray by what hits took away, where it knows of them', async () => {
-  const alone = sliceAudio(toneOf('three saws behind a low-pass'), 0, 1.2);
+  const alone = sliceAudio(toneOf('three saws behind a low-pass'), 0, 0.9);
   const { notes, ...reading } = readTone(alone);
   const random = createRandom(9);
   const [channel] = alone.channels;
   const together = channel.map((x, i) => x + 0.25 * (random() - 0.5) * Math.exp(-((i / RATE_HZ) % 0.25) / 0.03));
   const isolation = { ...NO_ISOLATION, partialsOnly: true };
   const { audio, surroundings } = isolatedTone({ channels: [together], sampleRateHz: RATE_HZ }, isolation, notes);
-  const options: MatchOptions = { renders: 80, structure: 'plain' };
+  const options: MatchOptions = { renders: 50, structure: 'plain' };
   const judge = createJudge(
     [{ audio: alone, reading: { ...reading, notes }, notes: phraseOf({ notes }), seed: 1 }],
     'full',
