@@ -70,7 +70,7 @@ const LEAVING_SECONDS = 0.5;
 const CONTROL_SMOOTHING_SECONDS = 0.004;
 
 /**
- * @param options.isLive whether it is played while it is heard, the default: then all that it may need is made
+ * @param options.isLive whether it is heard while it plays, the default: then all that it may need is made
  *   at the start
  */
 export function createEngine(

@@ -1,0 +1,2 @@
+import { surroundedTones } from './matching/surrounded';
+await surroundedTones(Number(process.env.SEED));
