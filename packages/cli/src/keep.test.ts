@@ -36,3 +36,31 @@ it('leaves out what lies outside the band', () => {
   expect(10 * Math.log10(leftOver / power(high))).toBeLessThan(-20);
   expect(kept(both, undefined)).toEqual({ audio: both });
 });
+
+describe('What is suggested', () => {
+  const rate = 44100;
+  const saw = Float32Array.from({ length: 1.5 * rate }, (_, i) => {
+    let sum = 0;
+    for (let n = 1; n <= 30; n++) sum += Math.sin((2 * Math.PI * 220 * n * i) / rate) / n;
+    return 0.2 * sum;
+  });
+  const hits = saw.map((_, i) => {
+    const since = (i / rate) % 0.3;
+    return since < 0.1 ? 0.5 * Math.sin(12.9898 * i * i) * Math.exp(-since / 0.02) : 0;
+  });
+
+  it('is nothing for a tone that is alone', () => {
+    expect(kept({ channels: [saw], sampleRateHz: rate }, 'suggested').surroundings).toBeUndefined();
+  });
+
+  it('takes hits down', () => {
+    const { audio, surroundings } = kept(
+      { channels: [saw.map((x, i) => x + hits[i])], sampleRateHz: rate },
+      'suggested',
+    );
+    const power = (signal: Float32Array) => signal.reduce((sum, x) => sum + x * x, 0);
+    const left = power(audio.channels[0].map((x, i) => x - saw[i]));
+    expect(10 * Math.log10(left / power(hits))).toBeLessThan(-5);
+    expect(power(surroundings!.channels[0])).toBeGreaterThan(0.3 * power(hits));
+  });
+});

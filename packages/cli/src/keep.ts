@@ -2,9 +2,13 @@ import { InputError } from '@imprint/core/patch/inputError';
 import type { Audio, IsolatedTone } from '@imprint/core/reading/audio';
 import { isolatedTone } from '@imprint/core/reading/isolation/isolate';
 import { type Isolation, NO_ISOLATION, isolationSchema } from '@imprint/core/reading/isolation/settings';
+import { suggestIsolation } from '@imprint/core/reading/isolation/suggestIsolation';
 import { readTone } from '@imprint/core/reading/read';
 
-const FORM = 'band=40-1200, place=mid, place=side, place=-50..50, kind=tonal, kind=percussive, partials, sub, hits';
+/** In place of parts: what tells the tone from what else sounds in the cut, if anything does. */
+const SUGGESTED = 'suggested';
+const FORM =
+  'band=40-1200, place=mid, place=side, place=-50..50, kind=tonal, kind=percussive, partials, sub, hits; or suggested alone';
 
 /**
  * What is kept of a sound, from its parts on the command line. Throws an InputError that says what is right.
@@ -37,5 +41,9 @@ export function parseKeep(spec: string): Isolation {
 
 /** The sound as it is kept; all of it where nothing is said. */
 export function kept(audio: Audio, spec: string | undefined): IsolatedTone {
-  return spec === undefined ? { audio } : isolatedTone(audio, parseKeep(spec), readTone(audio).notes);
+  if (spec === undefined) return { audio };
+  const isolation = spec === SUGGESTED ? undefined : parseKeep(spec);
+  const reading = readTone(audio);
+  const wanted = isolation ?? suggestIsolation(audio, reading)?.isolation;
+  return wanted ? isolatedTone(audio, wanted, reading.notes) : { audio };
 }

@@ -40,7 +40,10 @@ function refused(message: string): number {
 // What several commands take.
 const FROM = ['--from <seconds>', 'start of the span', number] as const;
 const TO = ['--to <seconds>', 'end of the span', number] as const;
-const KEEP = ['--keep <parts>', 'what is kept of the sound: band=40-1200,place=mid,kind=tonal,partials,hits'] as const;
+const KEEP = [
+  '--keep <parts>',
+  'what is kept of the sound: band=40-1200,place=mid,kind=tonal,partials,sub,hits; or suggested',
+] as const;
 const JSON_OUT = ['--json', 'one JSON document on standard output'] as const;
 
 // Each command is loaded when it is called, so that the start stays short.
