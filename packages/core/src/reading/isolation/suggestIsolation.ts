@@ -95,13 +95,13 @@ export function suggestIsolation(cut: Audio, reading: Reading): SuggestedIsolati
 function keptApart(found: Beside, reading: Reading): Partial<Isolation> {
   if (found.notes > 0 && found.notesAside > MOSTLY * found.notes && found.ownAside < (1 - MOSTLY) * found.own)
     return { place: { kind: 'mid' } };
-  const noiseDb = reading.traits.noise.levelDb ?? -Infinity;
-  const isNoisy = noiseDb > NOISY_DB;
-  if (isNoisy && found.notes > 0 && found.below > MOSTLY * found.notes)
-    return { band: { fromHz: Math.max(20, BELOW * lowestOf(reading)), toHz: HIGHEST_HZ } };
   // What stands between the partials of a tone is read as its noise, be it other notes or hits.
-  const isOthers = noiseDb < 10 * Math.log10((found.notes + found.hits) / found.own + 1e-12) + SEEN_OF_OTHERS_DB;
-  return isNoisy && !isOthers ? {} : { partialsOnly: true, withSub: hasSub(reading, found) };
+  const between = found.notes - found.below + found.hits;
+  const noiseDb = reading.traits.noise.levelDb ?? -Infinity;
+  if (noiseDb < NOISY_DB || noiseDb < 10 * Math.log10(between / found.own + 1e-12) + SEEN_OF_OTHERS_DB)
+    return { partialsOnly: true, withSub: hasSub(reading, found) };
+  const isBelow = found.notes > 0 && found.below > MOSTLY * found.notes;
+  return isBelow ? { band: { fromHz: Math.max(20, BELOW * lowestOf(reading)), toHz: HIGHEST_HZ } } : {};
 }
 
 const under = (db: number) => (db < 0 ? `${Math.round(-db)} dB under it` : 'as loud as it');

@@ -1,2 +1,0 @@
-import { surroundedTones } from './matching/surrounded';
-await surroundedTones(Number(process.env.SEED));
