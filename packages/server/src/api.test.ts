@@ -21,7 +21,7 @@ import {
   studySchema,
   uploadedSchema,
 } from '@imprint/contract/api';
-import { RATE, messageOf, nowhere, openApi, tone, wavOf } from '../test/api';
+import { RATE, isSame, messageOf, nowhere, openApi, tone, wavOf } from '../test/api';
 import { createDatabase, startServer } from '../test/testServer';
 
 jest.setTimeout(120_000);
@@ -60,7 +60,7 @@ describe('Studies and references', () => {
       sha256: createHash('sha256').update(bytes).digest('hex'),
     });
     const audio = await fetch(`${api.server.url}/api/references/${study.reference.id}/audio`);
-    expect(new Uint8Array(await audio.arrayBuffer())).toEqual(bytes);
+    expect(isSame(await audio.arrayBuffer(), bytes)).toBe(true);
 
     const second = uploadedSchema.parse((await upload(bytes, 'other name.wav')).body);
     expect(second).toMatchObject({ alreadyKnown: true, study: { id: study.id } });
@@ -277,7 +277,7 @@ describe('Cuts, readings, patches and proofs', () => {
     expect(kept.comparison).toEqual(comparison);
     expect(kept.patch).toEqual(JSON.parse(JSON.stringify(packed)));
     const sound = await fetch(`${api.server.url}/api/proofs/${body.id}/audio`);
-    expect(new Uint8Array(await sound.arrayBuffer())).toEqual(wav);
+    expect(isSame(await sound.arrayBuffer(), wav)).toBe(true);
     expect((await call('DELETE', `/proofs/${body.id}`)).status).toBe(204);
     expect((await call('GET', `/proofs/${body.id}`)).status).toBe(404);
   });

@@ -22,6 +22,13 @@ export const wavOf = (f0Hz: number) => writeWav({ channels: [tone(f0Hz)], sample
 
 export const messageOf = (body: unknown) => errorSchema.parse(body).error;
 
+/**
+ * Whether bytes are the same. To compare them one by one in an expectation takes seconds, in which the server
+ * ends a connection that is asked nothing.
+ */
+export const isSame = (bytes: ArrayBuffer, others: Uint8Array): boolean =>
+  Buffer.compare(Buffer.from(bytes), others) === 0;
+
 export interface Answer {
   status: number;
   body: unknown;

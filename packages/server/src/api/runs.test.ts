@@ -152,7 +152,7 @@ describe('With a worker', () => {
       fromPatch: await api.pack(patch),
       only: ['level'],
       locks: ['amp.attackSeconds'],
-      budgetSeconds: 5,
+      budgetSeconds: 8,
     };
     const { id } = run((await begin(studyId, cutId, others)).body);
     await eventsUntil(studyId, ({ runs: [own] }) => own.state === 'done');
@@ -160,7 +160,7 @@ describe('With a worker', () => {
     const [{ sources, amp }] = candidates[0].patch.layers;
     expect(sources).toEqual(patch.layers[0].sources);
     expect(amp.attackSeconds).toBe(0.07);
-    expect(amp.decaySeconds).not.toBe(patch.layers[0].amp.decaySeconds);
+    expect(amp).not.toEqual(patch.layers[0].amp);
   }, 60_000);
 
   it('a run that is ended keeps what it has found', async () => {
