@@ -1,4 +1,5 @@
 import { emptyPatch } from '@imprint/core/patch/defaults';
+import type { Tone } from '@imprint/core/matching/comparison';
 import type { Proof } from '@imprint/core/matching/proof';
 import { EndedError } from '../workers/workers';
 import { cut, deferred, reading, study } from '../../test/study';
@@ -8,7 +9,10 @@ import { closed, useStudyStore } from './studyStore';
 import { toneApi } from './threads';
 
 jest.mock('./threads', () => ({ toneApi: jest.fn() }));
-jest.mock('./cuts', () => ({ keptOf: () => Promise.resolve({ channels: [], sampleRateHz: 44100 }) }));
+jest.mock('./cuts', () => {
+  const audio = { channels: [], sampleRateHz: 44100 };
+  return { isolatedOf: () => Promise.resolve({ audio, surroundings: { ...audio, sampleRateHz: 22050 } }) };
+});
 jest.mock('@imprint/core/reading/level/heardLoudness', () => ({ heardLoudness: () => null }));
 
 const state = () => useStudyStore.getState();
@@ -20,7 +24,8 @@ const name = (text: string) => usePatchStore.getState().setPatch({ ...emptyPatch
 
 beforeEach(() => {
   prints = [];
-  const printProof = () => {
+  const printProof = (_patch: unknown, _notes: unknown, reference: Tone) => {
+    expect(reference.surroundings).toEqual({ channels: [], sampleRateHz: 22050 });
     const print = deferred<Proof>();
     prints.push(print);
     return print.promise;
