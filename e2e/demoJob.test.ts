@@ -16,13 +16,14 @@ import {
   openStudy,
   overallJnd,
   recorded,
-  slowness,
   startBench,
   until,
 } from './support';
 
 let bench: Bench;
 let page: Page;
+let matchedWithinMs: number;
+let readWithinMs: number;
 
 beforeAll(async () => {
   bench = await startBench({ worker: true });
@@ -44,11 +45,10 @@ describe('Rebuilding the bass of a demo cue', () => {
     expect(await page.getByLabel('Name of the cut').count()).toBe(2);
   });
 
-  it('matches it within seconds, and plays what is found', async () => {
-    const started = Date.now();
+  it('matches it, and plays what is found', async () => {
+    const started = performance.now();
     await matchCut(page);
-    // About 8 s on an idle machine; machines that run tests are not.
-    expect(Date.now() - started).toBeLessThan(25_000 * (await slowness(page)));
+    matchedWithinMs = performance.now() - started;
     await page.getByRole('button', { name: 'Stop' }).waitFor();
     await page.keyboard.press('Space');
     await page.getByRole('button', { name: 'Play' }).waitFor();
@@ -84,7 +84,9 @@ describe('Rebuilding the bass of a demo cue', () => {
     const [a, b] = [reference, patch].map(({ channels, sampleRateHz }) => integratedLoudness(channels, sampleRateHz));
     expect(a).toBeGreaterThan(-40);
     expect(Math.abs(a - b)).toBeLessThan(1);
+    const started = performance.now();
     const [heard, played] = [reference, patch].map((audio) => readTone(audio).traits.pitch.f0Hz!);
+    readWithinMs = (performance.now() - started) / 2;
     // Out of the middle of a loop either octave may be told of saws over a sub.
     const cents = centsBetween(heard, played);
     expect(Math.abs(cents - 1200 * Math.round(cents / 1200))).toBeLessThan(10);
@@ -276,5 +278,11 @@ describe('Rebuilding the bass of a demo cue', () => {
       .getByRole('region', { name: 'Unison' })
       .getByText(/voices over 1[789]/)
       .waitFor();
+  });
+
+  // Last, and by a ratio: how fast a machine is that runs tests is no fault of the program. On an idle one it
+  // is 8 s, and one reading half a second.
+  it('had its first candidate within the time that a few dozen readings of the tone take', () => {
+    expect(matchedWithinMs).toBeLessThan(60 * readWithinMs);
   });
 });

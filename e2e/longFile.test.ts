@@ -1,5 +1,6 @@
+import type { Page } from 'playwright-core';
 import { writeWav } from '@imprint/core/formats/wav';
-import { type Bench, slowness, startBench } from './support';
+import { type Bench, openStudy, slowness, startBench } from './support';
 
 let bench: Bench;
 beforeAll(async () => {
@@ -8,11 +9,11 @@ beforeAll(async () => {
 afterAll(() => bench.close());
 
 const RATE = 44100;
-const MINUTES = 10;
+const TEN_MINUTES = 600;
 
-/** Ten minutes of stereo: bursts of a tone that goes up, a second apart. */
-function tenMinutes(): Uint8Array {
-  const left = new Float32Array(MINUTES * 60 * RATE);
+/** So many seconds of stereo: bursts of a tone that goes up, a second apart. */
+function bursts(seconds: number): Uint8Array {
+  const left = new Float32Array(seconds * RATE);
   const right = new Float32Array(left.length);
   for (let i = 0; i < left.length; i++) {
     const second = Math.floor(i / RATE);
@@ -55,22 +56,33 @@ function tasksOf(trace: Buffer): { processorMs: number }[] {
     .map(({ tdur = 0 }) => ({ processorMs: tdur / 1000 }));
 }
 
+async function addStudy(title: string, seconds: number): Promise<void> {
+  const form = new FormData();
+  form.append('file', new Blob([bursts(seconds) as Uint8Array<ArrayBuffer>]), `${title}.wav`);
+  const response = await fetch(`${bench.server.url}/api/studies`, { method: 'POST', body: form });
+  expect(response.ok).toBe(true);
+}
+
+const waveformOf = (page: Page) => page.getByRole('img', { name: 'Waveform of the reference' });
+
+/** Opens a study from the list, and returns after how many milliseconds its waveform is drawn. */
+async function openedAfter(page: Page, title: string): Promise<number> {
+  const started = performance.now();
+  await openStudy(page, title);
+  await waveformOf(page).waitFor();
+  return performance.now() - started;
+}
+
 it('opens a ten-minute file with its waveform in under ten seconds, and no task keeps the page for 100 ms', async () => {
   const page = await bench.open();
-  const form = new FormData();
-  form.append('file', new Blob([tenMinutes() as Uint8Array<ArrayBuffer>]), 'ten minutes.wav');
-  const response = await fetch(`${bench.server.url}/api/studies`, { method: 'POST', body: form });
-  const { study } = (await response.json()) as { study: { id: string } };
+  await addStudy('ten seconds', 10);
+  await addStudy('ten minutes', TEN_MINUTES);
 
   await page.reload();
+  const shortOpenedAfter = await openedAfter(page, 'ten seconds');
+  await page.goto(bench.server.url);
   await bench.browser.startTracing(page, { categories: ['toplevel'] });
-  const started = Date.now();
-  await page.getByRole('link', { name: 'ten minutes' }).click();
-  await page.getByTestId('cut-overlay').waitFor();
-  const waveform = page.getByRole('img', { name: 'Waveform of the reference' });
-  await waveform.waitFor();
-  const openedAfter = Date.now() - started;
-  expect(page.url()).toContain(study.id);
+  const longOpenedAfter = await openedAfter(page, 'ten minutes');
 
   // Zooming and playing on it is as smooth.
   const box = (await page.getByTestId('cut-overlay').boundingBox())!;
@@ -81,13 +93,13 @@ it('opens a ten-minute file with its waveform in under ten seconds, and no task 
   await page.keyboard.press('Space');
   const tasks = tasksOf(await bench.browser.stopTracing());
   expect(tasks.length).toBeGreaterThan(50);
-  const slow = await slowness(page);
-  expect(openedAfter).toBeLessThan(10_000 * slow);
+  // On a machine that is slow at the moment, as many times as long as a short file; usually it is five times.
+  expect(longOpenedAfter).toBeLessThan(Math.max(10_000, 10 * shortOpenedAfter));
   // A busy machine lets a task wait for the processor, which is not the page's doing.
-  expect(Math.max(...tasks.map(({ processorMs }) => processorMs))).toBeLessThan(100 * slow);
+  expect(Math.max(...tasks.map(({ processorMs }) => processorMs))).toBeLessThan(100 * (await slowness(page)));
 
   // Something is drawn: the canvas is not of one colour.
-  const drawn = await waveform.evaluate((canvas: HTMLCanvasElement) => {
+  const drawn = await waveformOf(page).evaluate((canvas: HTMLCanvasElement) => {
     const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
     return new Set(data.filter((_, i) => i % 4 === 3)).size > 1;
   });

@@ -1,4 +1,4 @@
-import { readFileSync, readdirSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { writeWav } from '@imprint/core/formats/wav';
 import { type Bench, openStudy, pause, startBench } from './support';
 
@@ -29,7 +29,7 @@ it('opening and closing a study again and again leaves nothing behind', async ()
       const audioNodes = metric('AudioHandlers');
       same = audioNodes === before ? same + 1 : 0;
       before = audioNodes;
-      if (same === 3) return { megabytes: pageMegabytes(), listeners: metric('JSEventListeners'), audioNodes };
+      if (same === 3) return { megabytes: await pageMegabytes(), listeners: metric('JSEventListeners'), audioNodes };
     }
   };
   const CYCLES = 7;
@@ -48,17 +48,20 @@ it('opening and closing a study again and again leaves nothing behind', async ()
   await own.context().close();
 });
 
-/** Memory of the largest page, with what it shares with its threads (proc(5), Pss). */
-function pageMegabytes(): number {
-  let most = 0;
-  for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
-    try {
-      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
-      const [, kilobytes] = /^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8'))!;
-      most = Math.max(most, Number(kilobytes) / 1000);
-    } catch {
-      // It ended meanwhile.
-    }
+/** Memory of the browser's largest page, with what it shares with its threads (proc(5), Pss). */
+async function pageMegabytes(): Promise<number> {
+  const system = await bench.browser.newBrowserCDPSession();
+  const { processInfo } = await system.send('SystemInfo.getProcessInfo');
+  await system.detach();
+  const megabytes = processInfo.filter(({ type }) => type === 'renderer').map(({ id }) => processMegabytes(id));
+  return Math.max(...megabytes);
+}
+
+function processMegabytes(pid: number): number {
+  try {
+    return Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, 'utf8'))![1]) / 1000;
+  } catch {
+    // It ended meanwhile.
+    return 0;
   }
-  return most;
 }
