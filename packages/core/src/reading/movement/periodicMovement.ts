@@ -32,6 +32,8 @@ const MIN_TURNS = 2;
 /** Candidates a turn apart over the whole series, times this, so that no rate falls between two. */
 const RATES_PER_TURN = 4;
 const LEAST_EXPLAINED = 0.5;
+/** A rate is known to this share. */
+const RATE_ERROR = 0.03;
 
 /**
  * The strongest periodic movement of a series: a polynomial and a harmonic series are fitted together by
@@ -64,6 +66,8 @@ export function findPeriodicMovement(
     }
   }
   rateHz = refine((rate) => fit.residue(rate, HARMONICS), rateHz, 1 / span / RATES_PER_TURN);
+  // A course that bends fits a slower one better and better.
+  if (rateHz < (1 - RATE_ERROR) * lowest) return undefined;
   // With harmonics a movement of twice its rate fits as well: the slower one has to explain clearly more.
   const explained = 1 - fit.residue(rateHz, HARMONICS) / still;
   if (!(explained > LEAST_EXPLAINED)) return undefined;
