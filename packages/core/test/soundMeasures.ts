@@ -35,24 +35,25 @@ function newMelBands(size: number, rateHz: number): Weights[] {
 }
 
 /** Log powers of mel bands, frames one after the other, dB; at the loudness of the RMS. */
-function logMel(signal: Float32Array, size: number, rateHz: number): number[][] {
+function logMel(signal: Float32Array, size: number, rateHz: number): Float64Array {
   const bands = melBands(size, rateHz);
   const fft = fftOfSize(size);
   const rms = Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length) || 1;
-  const frames: number[][] = [];
-  for (let start = 0; start + size <= signal.length; start += size / 2) {
-    const [real, imaginary] = [new Float64Array(size), new Float64Array(size)];
-    for (let i = 0; i < size; i++)
-      real[i] = ((signal[start + i] / rms) * (1 - Math.cos((2 * Math.PI * i) / size))) / size;
+  const window = Float64Array.from({ length: size }, (_, i) => (1 - Math.cos((2 * Math.PI * i) / size)) / size / rms);
+  const levels = new Float64Array(MEL_BANDS * Math.max(0, Math.floor((signal.length - size) / (size / 2)) + 1));
+  const [real, imaginary] = [new Float64Array(size), new Float64Array(size)];
+  for (let at = 0; at < levels.length; at += MEL_BANDS) {
+    const start = (at / MEL_BANDS) * (size / 2);
+    for (let i = 0; i < size; i++) real[i] = signal[start + i] * window[i];
+    imaginary.fill(0);
     fft.forward(real, imaginary);
-    frames.push(
-      bands.map((weights) => {
-        const power = weights.reduce((sum, [k, w]) => sum + w * (real[k] ** 2 + imaginary[k] ** 2), 0);
-        return Math.max(FLOOR_DB, 10 * Math.log10(power + 1e-12));
-      }),
-    );
+    bands.forEach((weights, band) => {
+      let power = 1e-12;
+      for (const [k, w] of weights) power += w * (real[k] ** 2 + imaginary[k] ** 2);
+      levels[at + band] = Math.max(FLOOR_DB, 10 * Math.log10(power));
+    });
   }
-  return frames;
+  return levels;
 }
 
 /** Kept for each sound, since one is compared with many. */
@@ -76,8 +77,7 @@ export function logMelDistance(a: Audio, b: Audio): number {
   const [x, y] = [melsOf(a), melsOf(b)];
   const sums = SIZES.map((_, i) => {
     const [p, q] = [x[i], y[i]];
-    const values = p.flatMap((frame, f) => frame.map((level, band) => Math.abs(level - q[f][band])));
-    return values.reduce((sum, value) => sum + value, 0) / values.length;
+    return p.reduce((sum, level, k) => sum + Math.abs(level - q[k]), 0) / p.length;
   });
   return sums.reduce((sum, value) => sum + value, 0) / sums.length;
 }
@@ -90,7 +90,7 @@ const mfccsOf = remembered((audio) => {
   const rms = Math.sqrt(signal.reduce((sum, x) => sum + x * x, 0) / signal.length) || 1;
   const frames: number[][] = [];
   Object.assign(Meyda, { bufferSize: MFCC_SIZE, sampleRate: audio.sampleRateHz });
-  for (let start = 0; start + MFCC_SIZE <= signal.length; start += MFCC_SIZE / 2) {
+  for (let start = 0; start + MFCC_SIZE <= signal.length; start += MFCC_SIZE) {
     // A trace of a constant keeps the logarithm of silence finite.
     const frame = signal.subarray(start, start + MFCC_SIZE).map((x, i) => x / rms + (i % 2 ? 1e-3 : -1e-3));
     frames.push(Meyda.extract('mfcc', frame) as unknown as number[]);

@@ -88,7 +88,7 @@ describe('What a tone is made with', () => {
   });
 
   it.each(traces)('is in the patch of a %s, and not in that of a plain saw', async (name, has) => {
-    const { candidates } = await matchTone(toneOf(name), { renders: 70, structure: 'plain' });
+    const { candidates } = await matchTone(toneOf(name), { renders: 40, structure: 'plain' });
     expect(has(layerOf(candidates[0].patch))).toBe(true);
     expect(has(layerOf(plainSaw))).toBe(false);
     expect(candidates[0].overallJnd).toBeLessThan(3);
@@ -120,7 +120,7 @@ describe('The search', () => {
         distances: (patches, rate) => later(distances(structuredClone(patches), rate)),
       };
     });
-    const run = (own: Helper[]) => matchedPatch(audio, { renders: 40, structure: 'mixed', seed: 3, helpers: own });
+    const run = (own: Helper[]) => matchedPatch(audio, { renders: 24, structure: 'mixed', seed: 3, helpers: own });
     expect(await run([])).toEqual(await run(helpers));
   });
 
@@ -177,7 +177,7 @@ it('is not led astray by what hits took away, where it knows of them', async () 
   const together = channel.map((x, i) => x + 0.25 * (random() - 0.5) * Math.exp(-((i / RATE_HZ) % 0.25) / 0.03));
   const isolation = { ...NO_ISOLATION, partialsOnly: true };
   const { audio, surroundings } = isolatedTone({ channels: [together], sampleRateHz: RATE_HZ }, isolation, notes);
-  const options: MatchOptions = { renders: 50, structure: 'plain' };
+  const options: MatchOptions = { renders: 30, structure: 'plain' };
   const judge = createJudge(
     [{ audio: alone, reading: { ...reading, notes }, notes: phraseOf({ notes }), seed: 1 }],
     'full',
