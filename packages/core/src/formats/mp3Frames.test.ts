@@ -1,7 +1,7 @@
 import { sourceOf } from './byteSource';
 import { walkMp3 } from './mp3Frames';
 
-/** 128 kbit/s at 44.1 kHz, layer 3 of MPEG 1, stereo: 417 bytes (ISO 11172-3 2.4.3.1), and one with its padding bit. */
+/** 128 kbit/s at 44.1 kHz, layer 3 of MPEG 1, stereo: 417 bytes (ISO 11172-3 2.4.3.1). */
 const HEADER = [0xff, 0xfb, 0x90, 0x00];
 const FRAME_BYTES = 417;
 

@@ -3,7 +3,7 @@ import { type FoldedTurn, combPath, findMover, growingDelayShare } from './movem
 const PARTS = 48;
 const F0_HZ = 110;
 
-/** A turn in which each partial moves by a law: `at` is where a sine stands, −1 to 1, `x` the share of the turn. */
+/** A turn in which partials move by a law: `at` is where a sine stands, −1 to 1, `x` how far the turn is. */
 function turnOf(level: (hz: number, at: number, x: number) => number, count = 20): FoldedTurn {
   const partials = Array.from({ length: count }, (_, i) => i + 1);
   const levelsDb = partials.map((n) => {

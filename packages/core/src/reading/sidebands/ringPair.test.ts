@@ -2,7 +2,7 @@ import { findRingPair } from './ringPair';
 
 const RESOLUTION_HZ = 5;
 
-/** The lines of partials that a sine multiplies; the partials themselves at a level against their sidebands, or none. */
+/** Lines of partials that a sine multiplies, and the partials themselves at a level against them, or none. */
 function multiplied(f0Hz: number, rateHz: number, partialsDb: number | null, falls = 6, count = 6) {
   const lines = Array.from({ length: count }, (_, i) => i + 1).flatMap((n) => {
     const levelDb = -falls * Math.log2(n);
@@ -48,7 +48,7 @@ describe('A tone that a sine multiplies', () => {
 });
 
 describe('No multiplication is told', () => {
-  const partials = (f0Hz: number, has = (_: number) => true) =>
+  const partials = (f0Hz: number, has: (n: number) => boolean = () => true) =>
     Array.from({ length: 12 }, (_, i) => i + 1)
       .filter(has)
       .map((n) => ({ hz: n * f0Hz, levelDb: -6 * Math.log2(n) }));
