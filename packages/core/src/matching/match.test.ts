@@ -111,12 +111,13 @@ describe('The search', () => {
 
   it('is the same for the same seed and number of renders, however many threads share the work', async () => {
     const helpers = [1, 2].map((): Helper => {
-      const { begin, hold, distances } = createHelper();
+      const { begin, hold, calibrate, distances } = createHelper();
       // As between threads: nothing is shared, and answers come later.
       const later = <T>(value: T) => new Promise<T>((resolve) => setImmediate(resolve, structuredClone(value)));
       return {
         begin: (cuts) => later(begin(structuredClone(cuts))),
         hold: (holdings) => later(hold(structuredClone(holdings))),
+        calibrate: (patch, rate) => later(calibrate(structuredClone(patch), rate)),
         distances: (patches, rate) => later(distances(structuredClone(patches), rate)),
       };
     });

@@ -12,6 +12,7 @@ const MIXED_SHARE = 0.15;
 export async function mixedPatch(plain: Explained, copy: Patch, run: Run): Promise<Refined | undefined> {
   const patch = exchanged(plain.patch, copy);
   if (!patch) return undefined;
+  await run.judge.calibrate(patch);
   const start = { patch, distance: await run.judge.distance(patch) };
   const position: Freedom = {
     moduleId: patch.layers[0].sources[0].id,
@@ -20,8 +21,10 @@ export async function mixedPatch(plain: Explained, copy: Patch, run: Run): Promi
     step: 0.2,
   };
   const maxRenders = Math.round(MIXED_SHARE * run.total());
-  return run.staged('mixture', () =>
-    refine(start, [...plain.freedoms, position].filter(run.isFree), run.judge, { ...run.limits, maxRenders }),
+  return run.staged(
+    'mixture',
+    () => refine(start, [...plain.freedoms, position].filter(run.isFree), run.judge, { ...run.limits, maxRenders }),
+    { isBeside: true },
   );
 }
 

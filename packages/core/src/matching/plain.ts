@@ -72,12 +72,18 @@ export interface Explained extends Refined {
 /** The evidence as a plain patch, searched, added to, pruned and rounded. */
 export async function matchPlain(evidence: CutEvidence, name: string, run: Run): Promise<Explained> {
   const { judge } = run;
-  const { hypotheses, leftOut, ...started } = await run.staged('explanation', () => likeliest(evidence, name, run));
+  const likely = await run.staged('explanation', async () =>
+    calibrated(await likeliest(evidence, name, run), run, judge),
+  );
+  const first = await listenedTo(likely, run, judge, TOP_MATTERS_JND.first);
+  // What seemed right without the top octave may be what takes it away.
+  const { hypotheses, leftOut, ...started } =
+    first.judge === judge ? likely : await screened({ ...likely, distance: first.distance }, run, first.judge);
   const all = [...hypotheses.flatMap(({ freedoms }) => freedoms), ...run.acrossKeys(started.patch)].filter(run.isFree);
-  const first = await listenedTo(started, run, judge, TOP_MATTERS_JND.first);
-  const staged = await refineByStage({ ...started, distance: first.distance }, all, run, first.judge);
+  const staged = await refineByStage(started, all, run, first.judge);
+  const nearby = await calibrated(staged, run, first.judge);
   const refined = await run.staged('together', () =>
-    refine(staged, all, first.judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total()) }),
+    refine(nearby, all, first.judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total()) }),
   );
   const share = { ...run.limits, maxRenders: Math.round(CHOICE_SHARE * run.total()) };
   const chosen = run.isLocked('filter-1')
@@ -96,6 +102,13 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   return { ...rounded, why: [...reasonsOf(pruned, leftOut), ...chosen.why], freedoms: left };
 }
 
+/** The same where half the rate is set right for it. */
+async function calibrated<T extends Refined>(start: T, run: Run, judge: Judge): Promise<T> {
+  if (judge !== run.judge || (await run.isOver())) return start;
+  await judge.calibrate(start.patch);
+  return { ...start, distance: await judge.distance(start.patch) };
+}
+
 /** Who is to judge from here on; to hear the top octave takes time of its own. */
 async function listenedTo(
   { patch, distance }: Refined,
@@ -108,6 +121,13 @@ async function listenedTo(
   return heard > distance + mattersJnd ? { judge: run.fine, distance: heard } : { judge, distance };
 }
 
+/** The same without what makes it worse as it was read, where there is time to find out. */
+async function screened(start: Refined & Assumed, run: Run, judge: Judge): Promise<Refined & Assumed> {
+  if (run.total() < SCREENING_RENDERS || (await run.isOver())) return start;
+  const { leftOut, ...rest } = await screen(start, start.hypotheses, judge, run.isLocked);
+  return { ...rest, leftOut: [...start.leftOut, ...leftOut] };
+}
+
 /** Of the structures that are possible the one that comes nearest, by its price, in a race. */
 async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise<Refined & Assumed> {
   const [first, ...others] = structuresOf(evidence);
@@ -118,19 +138,18 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
     ...others.filter(({ hypotheses }) => held.every((id) => hypotheses.some(({ brings }) => brings.includes(id)))),
   ];
   const patches = possible.map(({ hypotheses }) => patchOf(hypotheses, name, evidence.bpm));
+  const atFirst = await run.judge.distances(patches);
+  await run.judge.calibrate(patches[atFirst.indexOf(Math.min(...atFirst))]);
   const distances = await run.judge.distances(patches);
   const least = Math.min(...distances);
   const racing = possible
     .map(({ hypotheses }, i) => ({ hypotheses, leftOut: [], patch: patches[i], distance: distances[i] }))
     .filter(({ distance }) => distance <= HOPELESS * least + HOPELESS_JND);
-  const screened: (Refined & Assumed)[] = [];
-  for (const racer of racing) {
-    const hasTime = run.total() >= SCREENING_RENDERS && !(await run.isOver());
-    screened.push(hasTime ? await screen(racer, racer.hypotheses, run.judge, run.isLocked) : racer);
-  }
-  const renders = Math.max(LEAST_RACE_RENDERS, Math.round((RACE_SHARE * run.total()) / screened.length));
+  const racers: (Refined & Assumed)[] = [];
+  for (const racer of racing) racers.push(await screened(racer, run, run.judge));
+  const renders = Math.max(LEAST_RACE_RENDERS, Math.round((RACE_SHARE * run.total()) / racers.length));
   return race(
-    screened,
+    racers,
     run.total() < ADDING_RENDERS ? 0 : 0.5,
     renders,
     ({ hypotheses, patch, distance }, maxRenders) => {
@@ -211,10 +230,7 @@ async function nearestAddition(
 
 /** Where the search starts from a patch as it is: everything in it that can be turned is. */
 export async function refinePatch(patch: Patch, run: Run): Promise<Explained> {
-  const started = await run.staged('given patch', async () => ({
-    patch,
-    distance: await run.judge.distance(patch),
-  }));
+  const started = await run.staged('given patch', () => calibrated({ patch, distance: Infinity }, run, run.judge));
   const all = [...freedomsOfPatch(patch), ...run.acrossKeys(patch)].filter(run.isFree);
   const staged = await refineByStage(started, all, run, run.judge);
   return { ...(await polish(staged, all, run, run.judge)), why: [], freedoms: all };
@@ -237,8 +253,9 @@ async function polish(start: Refined, freedoms: readonly Freedom[], run: Run, ju
   const { fine, limits } = run;
   const small = freedoms.map((freedom) => ({ ...freedom, step: freedom.step / 2 }));
   const left = run.left();
+  const begun = await calibrated(start, run, judge);
   const near = await run.staged('polish', () =>
-    refine(start, small, judge, { ...limits, maxRenders: Math.round(left / (judge === fine ? 3 : 2)) }),
+    refine(begun, small, judge, { ...limits, maxRenders: Math.round(left / (judge === fine ? 3 : 2)) }),
   );
   if (judge === fine || (await run.isOver())) return near;
   return run.staged('top octave', async () => {

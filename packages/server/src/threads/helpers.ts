@@ -37,6 +37,7 @@ function helperOf(worker: Worker): Helper {
   return {
     begin: (cuts) => answered(remote.begin(cuts)),
     hold: (holdings) => answered(remote.hold(holdings)),
+    calibrate: (patch, rate) => answered(remote.calibrate(patch, rate)),
     distances: (patches, rate) => answered(remote.distances(patches, rate)),
   };
 }

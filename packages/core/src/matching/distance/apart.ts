@@ -1,18 +1,26 @@
 import { DEVIATION_OF_ONE_DB } from './chance';
-import { type Flutter, LAGS } from './flutter';
+import { type Flutter, LAGS, POOLED_ERB } from './flutter';
 import { type Levels, type PreparedScale, type RowChance, TOGETHER_ERB } from './prepare';
 
 /** Differences count once they are larger than what chance makes. */
 const CHANCE_EXCUSES = 16;
 /** Of what all bands have in common, whose chance is small and well known, less has to be excused. */
 const COMMON_EXCUSES = 20;
+/**
+ * Of how deep all bands flutter on the average: it is off by half as much as the bands' own would make it if
+ * those that are told together strayed as one (found by 36 sets of voices, each played three times), and what
+ * is heard of it does not hang on single beats.
+ */
+const DEPTHS_STRAY = 0.25;
+const COMMON_DEPTH_COUNTS = 2;
+const COMMON_DEPTH_EXCUSES = 5;
 /** A single beat is so many times its depth off. */
 const CHANCE_OF_DEPTH = 1.6;
 
 /** The square of a difference less what chance excuses; it rises all the way. */
-function excused(difference: number, chance: number): number {
+function excused(difference: number, chance: number, excuses = CHANCE_EXCUSES): number {
   const square = difference * difference;
-  return chance === 0 ? square : square * (square / (square + CHANCE_EXCUSES * chance * chance)) ** 4;
+  return chance === 0 ? square : square * (square / (square + excuses * chance * chance)) ** 4;
 }
 
 /**
@@ -86,22 +94,40 @@ export function levelsApart(a: Levels, b: Levels, { cells, chance, stepErb }: Pr
   return { moments: moments / weights, whole: whole / (wholeWeights + 1e-9) };
 }
 
-/** Mean square of how much deeper one flutters than the other: half of it by band, half what they share. */
-export function flutterApart(a: Flutter, b: Flutter, chance?: Float64Array): number {
+/**
+ * Mean square of how much deeper one flutters than the other: half of it by band, half what they share. Where
+ * voices beat by chance, each band has few beats to tell their depth by, but all bands together have many: how
+ * much deeper they are on the average is told apart from the band's own.
+ */
+export function flutterApart(a: Flutter, b: Flutter, stepErb: number, chance?: Float64Array): number {
   // Where the level of the whole is chance, so is how deep its beats are: few of them fit in.
   const off = (depth: number, band: number) => {
     if (!chance) return 0;
     return (CHANCE_OF_DEPTH * depth * chance[Math.min(band, chance.length - 1)]) / DEVIATION_OF_ONE_DB;
   };
+  const bands = a.levels.map((level, band) => Math.max(level, b.levels[band]));
+  const weights = bands.reduce((sum, weight) => sum + weight, 1e-9);
   let sum = 0;
-  let weights = 1e-9;
-  a.levels.forEach((level, band) => {
-    const weight = Math.max(level, b.levels[band]);
-    a.depths[band].forEach((depth, l) => (sum += weight * excused(depth - b.depths[band][l], off(depth, band))));
-    weights += LAGS.length * weight;
+  LAGS.forEach((_, l) => {
+    let common = 0;
+    let squares = 0;
+    if (chance) {
+      bands.forEach((weight, band) => {
+        const depth = Math.max(a.depths[band][l], b.depths[band][l]);
+        common += (weight * (a.depths[band][l] - b.depths[band][l])) / weights;
+        squares += ((weight / weights) * off(depth, band)) ** 2;
+      });
+      sum +=
+        COMMON_DEPTH_COUNTS *
+        excused(common, Math.sqrt(DEPTHS_STRAY * (POOLED_ERB / stepErb) * squares), COMMON_DEPTH_EXCUSES);
+    }
+    bands.forEach((weight, band) => {
+      const depth = a.depths[band][l];
+      sum += (weight / weights) * excused(depth - b.depths[band][l] - common, off(depth, band));
+    });
   });
   const shared = a.shared.map((depth, l) => excused(depth - b.shared[l], off(depth, a.levels.length) / 2));
-  return (sum / weights + mean(shared)) / 2;
+  return (sum / LAGS.length + mean(shared)) / 2;
 }
 
 const mean = (values: readonly number[]) => values.reduce((sum, x) => sum + x, 0) / values.length;

@@ -3,7 +3,8 @@ import type { HeardScale } from './hear';
 /** Half the periods that are looked at, in frames. */
 export const LAGS = [1, 2, 4, 8] as const;
 
-const POOLED_ERB = 4;
+/** Neighbours whose depths are told together. */
+export const POOLED_ERB = 4;
 /** Nulls are heard as nulls, however deep. */
 const DEEPEST_DB = 6;
 

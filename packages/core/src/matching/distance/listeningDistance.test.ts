@@ -4,6 +4,7 @@ import { plainPatch } from '../../../test/patches';
 import { createRandom } from '../../../test/signals';
 import { renderPatch } from '../../engine/render';
 import type { Audio } from '../../reading/audio';
+import type { Patch } from '../../patch/schema';
 import { readTone } from '../../reading/read';
 import { heardOf } from '../comparison';
 import { Listener, listeningDistance } from './listeningDistance';
@@ -140,14 +141,18 @@ it('ranks as general-purpose measures do: log mel spectra, and MFCC by a feature
   ).toBeGreaterThan(0.8);
 });
 
-it('does not hear which run of noise or of free phases it is', () => {
+it('does not hear which run of noise or of free phases it is, but whether anything beats', () => {
   const free = plainPatch('saw', { unisonVoices: 7, unisonDetuneCents: 25, startPhaseRandom: 100, unisonSpread: 50 });
   free.layers[0].filters[0] = { ...free.layers[0].filters[0], on: true, cutoffHz: 2500 } as never;
   const notes = [{ onsetSeconds: 0.02, durationSeconds: 1.8, midi: 57, velocity: 100 }];
-  const [first, ...others] = [1, 2, 3, 4].map((seed) => ({
-    channels: renderPatch({ patch: free, notes, sampleRateHz: GRADED_RATE_HZ, seconds: 2.2, seed }),
+  const played = (patch: Patch, seed: number) => ({
+    channels: renderPatch({ patch, notes, sampleRateHz: GRADED_RATE_HZ, seconds: 2.2, seed }),
     sampleRateHz: GRADED_RATE_HZ,
-  }));
+  });
+  const [first, ...others] = [1, 2, 3, 4].map((seed) => played(free, seed));
   const heard = heardOf({ reading: readTone(first) });
   for (const other of others) expect(listeningDistance(first, other, heard).overallJnd).toBeLessThan(0.5);
+  const still = structuredClone(free);
+  Object.assign(still.layers[0].sources[0], { unisonVoices: 1, startPhaseRandom: 0 });
+  expect(listeningDistance(first, played(still, 1), heard).parts.flutter).toBeGreaterThan(1.5);
 });

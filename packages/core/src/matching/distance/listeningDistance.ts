@@ -73,7 +73,8 @@ export class Listener {
       // Where moments are chance, the whole has to speak for them.
       squares.whole += share * (scale.chance ? WHOLE_INSTEAD : 1) * mid.whole;
       squares.sides += share * SIDES_COUNT * (side.moments + side.whole);
-      squares.flutter += share * FLUTTER_COUNTS * flutterApart(scale.flutter, own.flutter, scale.chance?.whole.own);
+      squares.flutter +=
+        share * FLUTTER_COUNTS * flutterApart(scale.flutter, own.flutter, scale.stepErb, scale.chance?.whole.own);
     });
     const outOfTune = Math.abs(pitchShift(this.#reference.spectrum, proof.spectrum)) / SEMITONES_PER_JND;
     const pitch = DB_PER_JND * PITCH_LIMIT_JND * (1 - Math.exp(-outOfTune / PITCH_LIMIT_JND));

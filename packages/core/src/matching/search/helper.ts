@@ -10,6 +10,8 @@ export interface Helper {
   begin: (cuts: readonly Judged[]) => Promise<void>;
   /** What patches without tables and samples are played with from now on. */
   hold: (holdings: Holdings) => Promise<void>;
+  /** Sets what is heard at a rate right where the search is; see `Hearing`. */
+  calibrate: (patch: Patch, rate: Rate) => Promise<void>;
   /** Of patches without tables and samples, in their order, in JND. */
   distances: (patches: readonly Patch[], rate: Rate) => Promise<number[]>;
 }
@@ -19,6 +21,7 @@ export function createHelper() {
   let cuts: readonly Judged[] = [];
   let holdings: Holdings = { wavetables: [], samples: [] };
   let hearings: Partial<Record<Rate, Hearing>> = {};
+  const hearingAt = (rate: Rate) => (hearings[rate] ??= createHearing(cuts, rate));
   return {
     begin(own: readonly Judged[]) {
       cuts = own;
@@ -27,9 +30,12 @@ export function createHelper() {
     hold(own: Holdings) {
       holdings = own;
     },
+    calibrate(patch: Patch, rate: Rate) {
+      hearingAt(rate).calibrate({ ...patch, ...holdings });
+    },
     distances(patches: readonly Patch[], rate: Rate): number[] {
-      const hearing = (hearings[rate] ??= createHearing(cuts, rate));
-      return patches.map((patch) => hearing({ ...patch, ...holdings }));
+      const { distance } = hearingAt(rate);
+      return patches.map((patch) => distance({ ...patch, ...holdings }));
     },
   };
 }

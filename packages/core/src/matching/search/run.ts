@@ -97,12 +97,15 @@ export function createRun(
     isFree: ({ moduleId, parameter, stage: own }: Freedom) =>
       (!only || only.includes(own)) &&
       !locks.some((lock) => lock === moduleId || lock === `${moduleId}.${parameter}` || lock === own),
-    /** Runs one stage and writes down what it took and reached. */
-    async staged<T extends Refined>(name: string, work: () => Promise<T>): Promise<T> {
+    /**
+     * Runs one stage and writes down what it took and reached. What it found is the best so far, also where
+     * it is now heard better and is further away; what stands beside that is only where it is nearer.
+     */
+    async staged<T extends Refined>(name: string, work: () => Promise<T>, { isBeside = false } = {}): Promise<T> {
       stage = name;
       const [from, before] = [seconds(), judge.renders() + fine.renders()];
       const result = await work();
-      if (!best || result.distance < best.distance) best = result;
+      if (!isBeside || !best || result.distance < best.distance) best = result;
       const spent = { seconds: round(seconds() - from), renders: judge.renders() + fine.renders() - before };
       reports.push({ stage: name, ...spent, overallJnd: round(result.distance) });
       return result;

@@ -37,7 +37,8 @@ function judgeOf(distanceOf: (patch: Patch) => number): Judge {
     renders += patches.length;
     return Promise.resolve(patches.map(distanceOf));
   };
-  return { distances, distance: async (patch) => (await distances([patch]))[0], renders: () => renders };
+  const distance = async (patch: Patch) => (await distances([patch]))[0];
+  return { distances, distance, calibrate: () => Promise.resolve(), renders: () => renders };
 }
 
 it('moves numbers of modules and routes along their rulers, in a copy', () => {
