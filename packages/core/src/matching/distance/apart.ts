@@ -95,9 +95,9 @@ export function levelsApart(a: Levels, b: Levels, { cells, chance, stepErb }: Pr
 }
 
 /**
- * Mean square of how much deeper one flutters than the other: half of it by band, half what they share. Where
- * voices beat by chance, each band has few beats to tell their depth by, but all bands together have many: how
- * much deeper they are on the average is told apart from the band's own.
+ * Mean square of how much deeper one flutters than the other: half of it by band, half what they share.
+ * Where voices beat by chance, each band has few beats to tell their depth by, but all bands together have
+ * many: how much deeper they are on the average is told apart from the band's own.
  */
 export function flutterApart(a: Flutter, b: Flutter, stepErb: number, chance?: Float64Array): number {
   // Where the level of the whole is chance, so is how deep its beats are: few of them fit in.

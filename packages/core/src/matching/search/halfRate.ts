@@ -56,7 +56,7 @@ function bandPowers({ channels }: Audio, size: number, bands: Bands): Float64Arr
   return powers;
 }
 
-/** A sound of the same rate with these gains, along straight lines between bands, and no phase of their own. */
+/** A sound of the same rate with these gains, by straight lines between bands, and no phase of their own. */
 export function withGains({ channels, sampleRateHz }: Audio, { bands, gains }: RateGains): Audio {
   const size = nextPowerOfTwo(channels[0].length + Math.round(2 * WINDOW_SECONDS * sampleRateHz));
   const curve = curveOf(bands, gains, size, sampleRateHz);

@@ -12,6 +12,13 @@ export interface Refined {
 /** How much better, in JND, the last generations have to be for a search to go on. */
 const WORTHWHILE_JND = 0.01;
 
+/** From as far away as this the steps are whole, and they are never shorter than so much of that. */
+const WHOLE_STEPS_JND = 2.5;
+const LEAST_STEPS = 0.25;
+
+/** What is near already is left by long steps, and a short search has no time to shorten them by itself. */
+const stepShare = (distance: number) => Math.min(1, Math.max(LEAST_STEPS, distance / WHOLE_STEPS_JND));
+
 export interface Limits {
   maxRenders: number;
   random: () => number;
@@ -29,7 +36,7 @@ export async function refine(
   if (space.freedoms.length === 0 || maxRenders < 4 || (await isCancelled())) return start;
   const { best, cost } = await cmaEs((points) => judge.distances(points.map(space.at)), {
     start: space.pointOf(start.patch),
-    steps: space.steps,
+    steps: space.steps.map((step) => stepShare(start.distance) * step),
     maxEvaluations: maxRenders,
     tolerance: WORTHWHILE_JND,
     random,
