@@ -78,7 +78,8 @@ describe('A match', () => {
       integratedLoudness(channels, sampleRateHz),
     );
     expect(a).toBeGreaterThan(-40);
-    expect(Math.abs(a - b)).toBeLessThan(1.5);
+    // Voices that start anywhere beat otherwise each time that they are played.
+    expect(Math.abs(a - b)).toBeLessThan(2);
     expect(candidate.channels[0]).not.toEqual(reference.channels[0]);
     await press('f');
     await press('Space');
