@@ -42,6 +42,7 @@ const ADDITIONS_KEPT = 0.3;
 /** With fewer in all, they are better spent on what the evidence says. */
 const ADDING_RENDERS = 300;
 const SCREENING_RENDERS = 100;
+const CALIBRATING_RENDERS = 60;
 
 /**
  * What each stage gets of the renders, where it has something to turn; the rest goes to all of them together.
@@ -104,9 +105,20 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
 
 /** The same where half the rate is set right for it. */
 async function calibrated<T extends Refined>(start: T, run: Run, judge: Judge): Promise<T> {
-  if (judge !== run.judge || (await run.isOver())) return start;
-  await judge.calibrate(start.patch);
-  return { ...start, distance: await judge.distance(start.patch) };
+  const [distance] = await calibratedDistances([start.patch], [start.distance], run, judge);
+  return { ...start, distance };
+}
+
+/** Of several patches, once half the rate is set right for the nearest of them, if there is time for it. */
+async function calibratedDistances(
+  patches: readonly Patch[],
+  distances: readonly number[],
+  run: Run,
+  judge: Judge,
+): Promise<readonly number[]> {
+  if (judge !== run.judge || run.total() < CALIBRATING_RENDERS || (await run.isOver())) return distances;
+  await judge.calibrate(patches[distances.indexOf(Math.min(...distances))]);
+  return judge.distances(patches);
 }
 
 /** Who is to judge from here on; to hear the top octave takes time of its own. */
@@ -138,9 +150,7 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
     ...others.filter(({ hypotheses }) => held.every((id) => hypotheses.some(({ brings }) => brings.includes(id)))),
   ];
   const patches = possible.map(({ hypotheses }) => patchOf(hypotheses, name, evidence.bpm));
-  const atFirst = await run.judge.distances(patches);
-  await run.judge.calibrate(patches[atFirst.indexOf(Math.min(...atFirst))]);
-  const distances = await run.judge.distances(patches);
+  const distances = await calibratedDistances(patches, await run.judge.distances(patches), run, run.judge);
   const least = Math.min(...distances);
   const racing = possible
     .map(({ hypotheses }, i) => ({ hypotheses, leftOut: [], patch: patches[i], distance: distances[i] }))
@@ -230,7 +240,9 @@ async function nearestAddition(
 
 /** Where the search starts from a patch as it is: everything in it that can be turned is. */
 export async function refinePatch(patch: Patch, run: Run): Promise<Explained> {
-  const started = await run.staged('given patch', () => calibrated({ patch, distance: Infinity }, run, run.judge));
+  const started = await run.staged('given patch', async () =>
+    calibrated({ patch, distance: await run.judge.distance(patch) }, run, run.judge),
+  );
   const all = [...freedomsOfPatch(patch), ...run.acrossKeys(patch)].filter(run.isFree);
   const staged = await refineByStage(started, all, run, run.judge);
   return { ...(await polish(staged, all, run, run.judge)), why: [], freedoms: all };

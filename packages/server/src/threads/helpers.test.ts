@@ -17,10 +17,14 @@ it('hears in another thread what is heard in this one', async () => {
   await helper.begin(cuts);
   await helper.hold({ wavetables: [], samples: [] });
   const heard = await helper.distances(patches, 'half');
+  await helper.calibrate(patches[0], 'half');
+  const calibrated = await helper.distances(patches, 'half');
   await end();
   const here = createHelper();
   here.begin(cuts);
   expect(heard).toEqual(here.distances(patches, 'half'));
+  here.calibrate(patches[0], 'half');
+  expect(calibrated).toEqual(here.distances(patches, 'half'));
   expect(heard[0]).not.toBeCloseTo(heard[1], 1);
 }, 60_000);
 
