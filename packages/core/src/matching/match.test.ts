@@ -121,7 +121,7 @@ describe('The search', () => {
         distances: (patches, rate) => later(distances(structuredClone(patches), rate)),
       };
     });
-    const run = (own: Helper[]) => matchedPatch(audio, { renders: 24, structure: 'mixed', seed: 3, helpers: own });
+    const run = (own: Helper[]) => matchedPatch(audio, { renders: 60, structure: 'mixed', seed: 3, helpers: own });
     expect(await run([])).toEqual(await run(helpers));
   });
 

@@ -1,6 +1,7 @@
 import type { Patch } from '../patch/schema';
 import type { Freedom } from './explain/hypothesis';
 import type { Explained } from './plain';
+import { calibrated } from './search/calibrate';
 import { copied } from './search/parameterSpace';
 import { type Refined, refine } from './search/refine';
 import type { Run } from './search/run';
@@ -12,8 +13,7 @@ const MIXED_SHARE = 0.15;
 export async function mixedPatch(plain: Explained, copy: Patch, run: Run): Promise<Refined | undefined> {
   const patch = exchanged(plain.patch, copy);
   if (!patch) return undefined;
-  await run.judge.calibrate(patch);
-  const start = { patch, distance: await run.judge.distance(patch) };
+  const start = await calibrated({ patch, distance: await run.judge.distance(patch) }, run, run.judge);
   const position: Freedom = {
     moduleId: patch.layers[0].sources[0].id,
     parameter: 'position',

@@ -5,6 +5,7 @@ import type { CutEvidence } from './evidence';
 import { additionsTo } from './explain/additions';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
 import { structuresOf } from './explain/structures';
+import { calibrated, calibratedDistances } from './search/calibrate';
 import { chooseSlope } from './search/choices';
 import type { Judge } from './search/judge';
 import { copied } from './search/parameterSpace';
@@ -42,7 +43,6 @@ const ADDITIONS_KEPT = 0.3;
 /** With fewer in all, they are better spent on what the evidence says. */
 const ADDING_RENDERS = 300;
 const SCREENING_RENDERS = 100;
-const CALIBRATING_RENDERS = 60;
 
 /**
  * What each stage gets of the renders, where it has something to turn; the rest goes to all of them together.
@@ -101,24 +101,6 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const rounding = hasTime ? run.fine : listening;
   const rounded = await run.staged('rounding', () => roundPatch(polished, left, rounding, hasTime));
   return { ...rounded, why: [...reasonsOf(pruned, leftOut), ...chosen.why], freedoms: left };
-}
-
-/** The same where half the rate is set right for it. */
-async function calibrated<T extends Refined>(start: T, run: Run, judge: Judge): Promise<T> {
-  const [distance] = await calibratedDistances([start.patch], [start.distance], run, judge);
-  return { ...start, distance };
-}
-
-/** Of several patches, once half the rate is set right for the nearest of them, if there is time for it. */
-async function calibratedDistances(
-  patches: readonly Patch[],
-  distances: readonly number[],
-  run: Run,
-  judge: Judge,
-): Promise<readonly number[]> {
-  if (judge !== run.judge || run.total() < CALIBRATING_RENDERS || (await run.isOver())) return distances;
-  await judge.calibrate(patches[distances.indexOf(Math.min(...distances))]);
-  return judge.distances(patches);
 }
 
 /** Who is to judge from here on; to hear the top octave takes time of its own. */

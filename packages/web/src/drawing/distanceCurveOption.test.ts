@@ -1,7 +1,6 @@
 import { distanceCurveOption } from './distanceCurveOption';
-import type { Inks } from './inks';
+import { namedInks as inks } from '../../test/inks';
 
-const inks = { reference: 'blue', patch: 'red', paper: 'white', ink: 'black', soft: 'grey' } as Inks;
 const point = (stage: string, seconds: number, overallJnd: number) => ({ stage, seconds, overallJnd });
 
 interface Mark {

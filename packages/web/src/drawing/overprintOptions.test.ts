@@ -1,14 +1,6 @@
-import type { Inks } from './inks';
+import { namedInks as inks } from '../../test/inks';
 import { type OverprintCurves, curvesOption, partialsOption } from './overprintOptions';
 
-const inks = {
-  reference: 'blue',
-  patch: 'red',
-  paper: 'white',
-  ink: 'black',
-  soft: 'grey',
-  hairline: 'silver',
-} as Inks;
 const levels: OverprintCurves = {
   reference: [
     [0, -60],

@@ -1,76 +1,11 @@
+import { CHAIN_RATE_HZ as RATE, click, responseDb } from '../../../test/chains';
+import { biquadDb, cookbookBiquad } from '../../../test/cookbook';
 import { createRandom } from '../../../test/signals';
 import { SECTION, createSections, runSection, runTwoSections, section } from './stateVariable';
 
-const RATE = 48000;
 const FREQUENCIES = [30, 200, 900, 1000, 1100, 4000, 15000];
 
-/** H(z) of a biquad, as a level in dB. */
-function levelDb([b0, b1, b2, a0, a1, a2]: readonly number[], hz: number): number {
-  const w = (2 * Math.PI * hz) / RATE;
-  const power = (c0: number, c1: number, c2: number) =>
-    (c0 + c1 * Math.cos(w) + c2 * Math.cos(2 * w)) ** 2 + (c1 * Math.sin(w) + c2 * Math.sin(2 * w)) ** 2;
-  return 10 * Math.log10(power(b0, b1, b2) / power(a0, a1, a2));
-}
-
-/** Coefficients b0, b1, b2, a0, a1, a2 after R. Bristow-Johnson, "Audio EQ Cookbook". */
-function cookbook(kind: keyof typeof section, hz: number, q: number, gainDb = 0): number[] {
-  const w = (2 * Math.PI * hz) / RATE;
-  const cos = Math.cos(w);
-  const alpha = Math.sin(w) / (2 * q);
-  const a = 10 ** (gainDb / 40);
-  const root = 2 * Math.sqrt(a) * alpha;
-  const plain = [1 + alpha, -2 * cos, 1 - alpha];
-  switch (kind) {
-    case 'lowpass':
-      return [(1 - cos) / 2, 1 - cos, (1 - cos) / 2, ...plain];
-    case 'highpass':
-      return [(1 + cos) / 2, -(1 + cos), (1 + cos) / 2, ...plain];
-    case 'bandpass':
-      return [alpha, 0, -alpha, ...plain];
-    case 'notch':
-      return [1, -2 * cos, 1, ...plain];
-    case 'peak':
-      return [1 + alpha * a, -2 * cos, 1 - alpha * a, 1 + alpha / a, -2 * cos, 1 - alpha / a];
-    case 'lowShelf':
-      return [
-        a * (a + 1 - (a - 1) * cos + root),
-        2 * a * (a - 1 - (a + 1) * cos),
-        a * (a + 1 - (a - 1) * cos - root),
-        a + 1 + (a - 1) * cos + root,
-        -2 * (a - 1 + (a + 1) * cos),
-        a + 1 + (a - 1) * cos - root,
-      ];
-    case 'highShelf':
-      return [
-        a * (a + 1 + (a - 1) * cos + root),
-        -2 * a * (a - 1 + (a + 1) * cos),
-        a * (a + 1 + (a - 1) * cos - root),
-        a + 1 - (a - 1) * cos + root,
-        2 * (a - 1 - (a + 1) * cos),
-        a + 1 - (a - 1) * cos - root,
-      ];
-    default:
-      throw new Error(`The Cookbook has no ${kind}.`);
-  }
-}
-
 const gainOf = (hz: number) => Math.tan((Math.PI * hz) / RATE);
-
-/** Level of an impulse response at a frequency, dB. */
-function heardDb(response: Float64Array, hz: number): number {
-  let [re, im] = [0, 0];
-  response.forEach((x, i) => {
-    re += x * Math.cos((2 * Math.PI * hz * i) / RATE);
-    im += x * Math.sin((2 * Math.PI * hz * i) / RATE);
-  });
-  return 10 * Math.log10(re * re + im * im);
-}
-
-function impulse(length = 8192): Float64Array {
-  const signal = new Float64Array(length);
-  signal[0] = 1;
-  return signal;
-}
 
 const NONE = new Float64Array(2 * SECTION);
 
@@ -88,12 +23,12 @@ describe('Two-pole sections at rest are the biquads of the Audio EQ Cookbook', (
   ] as const)('%s, Q %d, %d dB, within 0.01 dB', (kind, q, gainDb) => {
     const at = new Float64Array(SECTION);
     section[kind](at, 0, gainOf(1000), 1 / q, 10 ** (gainDb / 40));
-    const response = impulse();
+    const response = click(0.2);
     runSection(createSections(1), 0, response, 0, response.length, at, NONE, false);
     for (const hz of FREQUENCIES) {
-      const wanted = levelDb(cookbook(kind, 1000, q, gainDb), hz);
+      const wanted = biquadDb(cookbookBiquad(kind, { hz: 1000, q, gainDb, sampleRateHz: RATE }), hz, RATE);
       // A notch's bottom is as deep as the numbers allow.
-      if (wanted > -120) expect(Math.abs(heardDb(response, hz) - wanted)).toBeLessThan(0.01);
+      if (wanted > -120) expect(Math.abs(responseDb(response, hz) - wanted)).toBeLessThan(0.01);
     }
   });
 });
@@ -139,7 +74,7 @@ describe('Sections that run', () => {
     const at = new Float64Array(SECTION);
     section.lowpass(at, 0, gainOf(2000), 1);
     const states = createSections(1);
-    const signal = impulse(4096);
+    const signal = click(0.1);
     runSection(states, 0, signal, 0, signal.length, at, NONE, false);
     expect([...states]).toEqual([0, 0]);
   });

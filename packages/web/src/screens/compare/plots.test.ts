@@ -1,16 +1,6 @@
-import type { Inks } from '../../drawing/inks';
+import { namedInks as inks } from '../../../test/inks';
 import { ALL_HZ } from '../../drawing/stretch';
 import { BELOW_PX, LEFT_PX, RIGHT_PX, drawAxes, drawInside, drawOverprint, planeOf } from './plots';
-
-const inks: Inks = {
-  reference: 'blue',
-  patch: 'red',
-  paper: 'white',
-  ink: 'black',
-  soft: 'grey',
-  hairline: 'silver',
-  overprint: 'multiply',
-};
 
 /** A context that writes down what is drawn with it. */
 function recorder() {
