@@ -1,5 +1,6 @@
 import { noteName } from '@imprint/core/dsp/pitch';
 import type { Reading } from '@imprint/core/reading/schema';
+import { causeInWords } from '@imprint/core/reading/traits/motion/causes';
 
 const show = (value: number | null | undefined, unit: string, digits = 1) =>
   value === null || value === undefined ? 'not found' : `${value.toFixed(digits)} ${unit}`;
@@ -89,7 +90,7 @@ function wordsOf(traits: Reading['traits']): Record<keyof Reading['traits'], str
     motion:
       motion
         .map(({ cause, of, rateHz, division }) =>
-          join(`${cause} of ${of} at ${show(rateHz, 'Hz', 2)}`, division && `that is ${division}`),
+          join(`${causeInWords(cause)} of ${of} at ${show(rateHz, 'Hz', 2)}`, division && `that is ${division}`),
         )
         .join('; ') || 'not found',
     space: join(

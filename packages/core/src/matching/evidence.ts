@@ -11,6 +11,7 @@ import { phraseOf } from './phrase';
 
 /** What a patch is made from: the reading of the whole cut, and one note of it by itself. */
 export interface CutEvidence extends Evidence {
+  audio: Audio;
   reading: Reading;
   notes: PhraseNote[];
 }
@@ -43,7 +44,7 @@ export function gatherEvidence(
   const measured = overruledMeasurement(note, overrules);
   const [played] = measured.reading.notes;
   const midi = played?.midi ?? Math.round(69 + 12 * Math.log2(whole.fundamental.f0Hz / 440));
-  return { note: measured, notes, reading: whole.reading, midi, bpm: trackBpm(null, context.piece?.tempo) };
+  return { audio, note: measured, notes, reading: whole.reading, midi, bpm: trackBpm(null, context.piece?.tempo) };
 }
 
 function measureLongestNote(audio: Audio, { notes }: Reading): Measurement {

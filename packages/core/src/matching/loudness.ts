@@ -5,12 +5,13 @@ import { clampToRange } from '../parameters/parameter';
 import { parameterTable } from '../parameters/table';
 import type { Patch } from '../patch/schema';
 import { type Audio, durationOf } from '../reading/audio';
+import { heardLoudnessOf } from '../reading/level/heardLoudness';
 import { preparedOf } from './prepared';
 
 /** A patch with the level of its first layer set so that its notes are as loud as a sound. */
 export function asLoudAs(patch: Patch, notes: readonly PhraseNote[], audio: Audio): Patch {
   const copy = { ...patch, layers: patch.layers.map((layer) => ({ ...layer })) };
-  matchLoudness(copy, notes, audio, integratedLoudness(audio.channels, audio.sampleRateHz));
+  matchLoudness(copy, notes, audio, heardLoudnessOf(audio));
   return copy;
 }
 

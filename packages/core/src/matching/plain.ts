@@ -2,6 +2,7 @@ import { emptyLayer, emptyPatch } from '../patch/defaults';
 import type { Patch } from '../patch/schema';
 import { atTrackTempo } from '../patch/tempo';
 import type { CutEvidence } from './evidence';
+import { asLoudAs } from './loudness';
 import { additionsTo } from './explain/additions';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
 import { structuresOf } from './explain/structures';
@@ -131,7 +132,7 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
     first,
     ...others.filter(({ hypotheses }) => held.every((id) => hypotheses.some(({ brings }) => brings.includes(id)))),
   ];
-  const patches = possible.map(({ hypotheses }) => patchOf(hypotheses, name, evidence.bpm));
+  const patches = possible.map(({ hypotheses }) => patchOf(hypotheses, name, evidence));
   const distances = await calibratedDistances(patches, await run.judge.distances(patches), run, run.judge);
   const least = Math.min(...distances);
   const racing = possible
@@ -258,13 +259,15 @@ async function polish(start: Refined, freedoms: readonly Freedom[], run: Run, ju
   });
 }
 
-function patchOf(hypotheses: readonly Hypothesis[], name: string, bpm: number | null): Patch {
+function patchOf(hypotheses: readonly Hypothesis[], name: string, { audio, notes, bpm }: CutEvidence): Patch {
   const patch = emptyPatch(name);
   const layer = { ...emptyLayer(), name: 'Tone', sources: [], modulators: [], routes: [] };
   for (const filter of layer.filters) filter.on = false;
   patch.layers = [layer];
   for (const { apply } of hypotheses) apply(layer, patch);
-  return atTrackTempo(patch, bpm);
+  // A grid of values stands where it was read at the level of the cut.
+  const isRounded = layer.effects.some(({ kind }) => kind === 'reducer');
+  return atTrackTempo(isRounded ? asLoudAs(patch, notes, audio) : patch, bpm);
 }
 
 function reasonsOf({ kept, dropped }: Pruned, leftOut: readonly Hypothesis[]): string[] {

@@ -54,7 +54,7 @@ export interface Material {
 }
 
 /** Movements that are notches themselves. */
-const COMBS: readonly NoteMovement['motion'][number]['cause'][] = ['chorus', 'phaser', 'beating'];
+const COMBS: readonly NoteMovement['motion'][number]['cause'][] = ['chorus', 'phaser', 'beating', 'pulseWidth'];
 /**
  * Frames of partials over a cut; more would say nothing new. Of a phrase they stand for no note, only for the
  * whole.

@@ -1,9 +1,10 @@
 import { EQUALIZER_BANDS, numbersOfBand } from '../../parameters/effects/equalizer';
 import { effectSchema } from '../../patch/schemas/effectSchema';
 import { lfoSchema } from '../../patch/schemas/modulatorSchema';
-import { filterSchema, shaperSchema } from '../../patch/schemas/shapingSchema';
+import { filterSchema } from '../../patch/schemas/shapingSchema';
 import type { Layer } from '../../patch/schema';
 import { sourceSchema } from '../../patch/schemas/sourceSchema';
+import { pushGently } from './dirt';
 import { type Freedom, type Hypothesis, fallingEnvelope, freedoms, route, routeId } from './hypothesis';
 
 type Addition = (layer: Layer) => Hypothesis | undefined;
@@ -30,11 +31,27 @@ const drive: Addition = ({ shaper }) =>
     : added(
         'drive',
         'partials over what the filter leaves come from a curve behind it',
-        (layer) => {
-          layer.shaper = shaperSchema.parse({ id: layer.shaper.id, on: true, curve: 'soft', driveDb: 9 });
-        },
+        (layer) => pushGently(layer, 'soft'),
         freedoms('shaper', 'dirt', { driveDb: 0.12 }),
         ['shaper'],
+      );
+
+const lowPass: Addition = ({ filters: [first] }) =>
+  first.on
+    ? undefined
+    : added(
+        'low-pass',
+        'the highest partials are weaker than the sources make them',
+        (layer) => {
+          layer.filters[0] = filterSchema.parse({
+            kind: 'lowpass',
+            id: 'filter-1',
+            cutoffHz: 3000,
+            slopeDbPerOctave: 12,
+          });
+        },
+        freedoms('filter-1', 'filter', { cutoffHz: 0.15, resonanceDb: 0.04 }),
+        ['filter-1'],
       );
 
 const highPass: Addition = ({ filters: [, second] }) =>
@@ -75,6 +92,10 @@ const topCut: Addition = ({ effects }) =>
         ['top-cut'],
       );
 
+/** A level under that of the loudest source. */
+const under = ({ sources }: Layer, decibels: number) =>
+  Math.max(-96, Math.max(...sources.map(({ levelDb }) => levelDb)) - decibels);
+
 const NOISE_GATE = { moduleId: 'noise', parameter: 'letThrough' };
 
 const attackNoise: Addition = ({ sources }) =>
@@ -84,7 +105,7 @@ const attackNoise: Addition = ({ sources }) =>
         'attack noise',
         'the start is rougher than the sources make it',
         (layer) => {
-          const band = { lowHz: 1000, highHz: 8000, levelDb: -18, letThrough: 0 };
+          const band = { lowHz: 1000, highHz: 8000, levelDb: under(layer, 18), letThrough: 0 };
           layer.sources.push(
             sourceSchema.parse({ kind: 'noise', id: 'noise', name: 'attack noise', into: 'past', ...band }),
           );
@@ -104,7 +125,7 @@ const breath: Addition = ({ sources }) =>
         'breath',
         'there is something between the partials',
         (layer) => {
-          const band = { lowHz: 300, highHz: 12000, levelDb: -36 };
+          const band = { lowHz: 300, highHz: 12000, levelDb: under(layer, 36) };
           layer.sources.push(sourceSchema.parse({ kind: 'noise', id: 'noise', name: 'breath', into: 'past', ...band }));
         },
         freedoms('noise', 'noise', { levelDb: 0.1, lowHz: 0.08, highHz: 0.08 }),
@@ -129,10 +150,11 @@ const pitchDrop: Addition = ({ routes }) =>
         [routeId('pitch-fall', PITCH)],
       );
 
-const turningWidth: Addition = ({ sources }) => {
+const turningWidth: Addition = ({ sources, routes }) => {
   const pulse = sources.find((source) => source.kind === 'shape' && source.shape === 'pulse');
-  if (!pulse) return undefined;
-  const target = { moduleId: pulse.id, parameter: 'pulseWidth' };
+  const target = { moduleId: pulse?.id ?? '', parameter: 'pulseWidth' };
+  if (!pulse || routes.some(({ to }) => to.moduleId === target.moduleId && to.parameter === target.parameter))
+    return undefined;
   const id = routeId('width-round', target);
   return added(
     'pulse width going round',
@@ -193,6 +215,7 @@ const ownFall: Addition = ({ sources, routes }) => {
 
 const additions: readonly Addition[] = [
   topCut,
+  lowPass,
   drive,
   ownFall,
   filterFall,

@@ -1,5 +1,6 @@
 import { effectSchema } from '../../patch/schemas/effectSchema';
 import { shaperSchema } from '../../patch/schemas/shapingSchema';
+import type { Layer } from '../../patch/schema';
 import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
 
 const curves = { soft: 'soft', hard: 'hard', fold: 'roundFold' } as const;
@@ -47,3 +48,20 @@ export const bend = (kind: keyof typeof curves, confidence: number, why: string)
   freedoms: freedoms('shaper', 'dirt', { driveDb: 0.1 }),
   brings: ['shaper'],
 });
+
+/** So soft do sources come to a curve that only their peaks are bent; what the drive lifts again is less. */
+const ROUNDED = { sourcesDb: -24, driveDb: 15 };
+
+/**
+ * Pushes sources into a curve so far that it bends their peaks alone. Those past it go on beside them as they
+ * did.
+ */
+export function pushGently(layer: Layer, curve: keyof typeof curves): void {
+  const { sourcesDb, driveDb } = ROUNDED;
+  layer.shaper = shaperSchema.parse({ id: layer.shaper.id, on: true, curve: curves[curve], driveDb });
+  for (const source of layer.sources)
+    source.levelDb = Math.max(
+      -96,
+      source.levelDb + sourcesDb + (source.into === 'second' || source.into === 'past' ? driveDb : 0),
+    );
+}

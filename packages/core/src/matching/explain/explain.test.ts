@@ -6,6 +6,9 @@ import {
   formants,
   level,
   mixed,
+  falling,
+  hzOf,
+  square,
   noise,
   shaped,
   tone,
@@ -47,6 +50,17 @@ describe('Sines at a whole ratio', () => {
     for (const modulator of modulators)
       expect(modulator.kind === 'envelope' && modulator.decaySeconds / 3).toBeCloseTo(0.5, 1);
     expect(namesOf(evidence)).toContain('sines at a whole ratio');
+  });
+
+  it('are thought of also where a waveform would say as much behind a filter that was not seen', () => {
+    const soft = evidenceOf(
+      shaped(
+        fmTone(1.2, 196, 2, () => 0.8),
+        held,
+      ),
+    );
+    expect(soft.reading.traits.brightness.cutoffHz).toBeNull();
+    expect(namesOf(soft)).toContain('sines at a whole ratio');
   });
 
   it('are not looked for where plain sources add up to the partials', () => {
@@ -177,4 +191,89 @@ it('behind a push into a curve the level stays', () => {
     hypotheses.some(({ name }) => name === 'push'),
   )!;
   expect(layerOf(bent.hypotheses).amp.sustainDb).toBe(0);
+});
+
+describe('A resonance into a curve', () => {
+  const line = twoPole(tone({ seconds: 1, hz: hzOf(40), amplitude: square }), 'low', falling(2000, 400, 0.12), 6);
+
+  it('is thought of behind a low-pass: peaks alone come to the curve, and the fall begins at once', () => {
+    const bent = structuresOf(
+      evidenceOf(
+        shaped(
+          driven(line, (x) => Math.tanh(0.8 * x)),
+          held,
+        ),
+      ),
+    ).find(({ name }) => name === 'a resonance into a curve')!;
+    const { filters, shaper, sources, modulators } = layerOf(bent.hypotheses);
+    expect(filters[0]).toMatchObject({ on: true, kind: 'lowpass' });
+    expect('resonanceDb' in filters[0] && filters[0].resonanceDb).toBeGreaterThan(10);
+    expect(shaper).toMatchObject({ on: true, curve: 'soft' });
+    // What is left of the drive where the filter lifts nothing keeps to the straight part of the curve.
+    for (const { levelDb } of sources) expect(levelDb + shaper.driveDb).toBeLessThan(0);
+    for (const modulator of modulators) if (modulator.kind === 'envelope') expect(modulator.holdSeconds).toBe(0);
+  });
+
+  it('is none where no filter is heard', () => {
+    expect(namesOf(saw)).not.toContain('a resonance into a curve');
+  });
+});
+
+describe('Sines that die away one by one', () => {
+  /** A bar that is free at both ends: Fletcher & Rossing, The Physics of Musical Instruments, 2.15. */
+  const BAR = [1, 2.756, 5.404];
+  const FALLS_DB = [30, 60, 120];
+  const struck = BAR.map((ratio, i) =>
+    shaped(
+      tone({ seconds: 1.2, hz: 330 * ratio, amplitude: (n) => (n === 1 ? 0.5 ** i : 0) }),
+      (t) => Math.min(1, t / 0.002) * 10 ** ((-FALLS_DB[i] * t) / 20),
+    ),
+  );
+
+  it('are told of a struck bar, each with its interval, level and time', () => {
+    const modes = structuresOf(evidenceOf(mixed(...struck))).find(
+      ({ name }) => name === 'sines that die away one by one',
+    )!;
+    const { sources, modulators, routes } = layerOf(modes.hypotheses);
+    expect(sources).toHaveLength(BAR.length);
+    sources.forEach((source, i) => {
+      if (source.kind !== 'shape') throw new Error(`A sine is a plain shape, not a ${source.kind}.`);
+      const semitones = 64 + source.semitones + source.cents / 100;
+      expect(Math.abs(semitones - 64 - 12 * Math.log2((330 * BAR[i]) / hzOf(64)))).toBeLessThan(0.1);
+      expect(Math.abs(source.levelDb + 6 * i)).toBeLessThan(1);
+      const own = modulators.find(({ id }) => id === routes[i].from)!;
+      // A decay is three time constants, which are 8.7 dB each.
+      expect(own.kind === 'envelope' && (3 * 8.686) / own.decaySeconds / FALLS_DB[i]).toBeCloseTo(1, 1);
+    });
+  });
+
+  it('are none of a string, whose lines stand at the multiples of its pitch', () => {
+    const string = shaped(tone({ seconds: 1.2, hz: 330 }), (t) => Math.exp(-4 * t));
+    expect(namesOf(evidenceOf(string))).not.toContain('sines that die away one by one');
+  });
+
+  it('are none of what goes on', () => {
+    const organ = mixed(
+      ...BAR.map((ratio) => tone({ seconds: 1.2, hz: 330 * ratio, amplitude: (n) => (n === 1 ? 0.3 : 0) })),
+    );
+    expect(namesOf(evidenceOf(shaped(organ, held)))).not.toContain('sines that die away one by one');
+  });
+});
+
+describe('The width of a pulse that goes round', () => {
+  it('is an LFO to the width of one source, around its middle and from where it begins', () => {
+    const width = (t: number) => 0.3 + 0.1 * Math.sin(2 * Math.PI * (1.6 * t + 0.25));
+    const moved = tone({ seconds: 2.2, hz: 110, amplitude: (n, t) => Math.sin(Math.PI * n * width(t)) / n });
+    const [{ hypotheses }] = structuresOf(evidenceOf(shaped(moved, level({ off: 2 }))));
+    const { sources, modulators, routes } = layerOf(hypotheses);
+    expect(sources).toHaveLength(1);
+    expect(sources[0]).toMatchObject({ kind: 'shape', shape: 'pulse' });
+    const [lfo] = modulators.filter(({ kind }) => kind === 'lfo');
+    const [route] = routes.filter(({ from }) => from === lfo.id);
+    expect(route.to).toEqual({ moduleId: sources[0].id, parameter: 'pulseWidth' });
+    expect('pulseWidth' in sources[0] && sources[0].pulseWidth).toBeCloseTo(30, 0);
+    expect(Math.abs(route.amount - 10)).toBeLessThan(1);
+    expect(lfo.kind === 'lfo' && lfo.rateHz).toBeCloseTo(1.6, 1);
+    expect(lfo.kind === 'lfo' && lfo.startPhaseCycles).toBeCloseTo(0.25, 1);
+  });
 });

@@ -49,6 +49,8 @@ export interface Hypothesis {
   freedoms: readonly Freedom[];
   /** Modules and routes that it stands for; without them it is gone. Empty of what every patch has. */
   brings: readonly string[];
+  /** Whether the structure is nothing without it: it is not given up before it was searched. */
+  isAssumed?: boolean;
 }
 
 /** Turns one kind of evidence into hypotheses; several where there is more than one of a kind. */

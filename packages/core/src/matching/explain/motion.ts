@@ -11,7 +11,7 @@ type Motion = Reading['traits']['motion'][number];
 const shapeOf = (shape: string): LfoShape =>
   (lfoShapes as readonly string[]).includes(shape) ? (shape as LfoShape) : shape.startsWith('saw') ? 'falling' : 'sine';
 
-/** What goes round within the note: level, cutoff, width, or a comb of late copies. */
+/** What goes round within the note: level, cutoff, width of a pulse, or a comb of late copies. */
 export const explainMotion: Explainer = ({ note, bpm }) =>
   note.reading.traits.motion.flatMap((motion, i): Hypothesis[] => {
     const id = `motion-${i + 1}`;
@@ -21,6 +21,8 @@ export const explainMotion: Explainer = ({ note, bpm }) =>
         return [turning(motion, id, bpm, { moduleId: 'layer', parameter: 'levelDb' }, motion.depth / 2)];
       case 'filter':
         return [turning(motion, id, bpm, { moduleId: 'filter-1', parameter: 'cutoffHz' }, 6 * motion.depth)];
+      case 'pulseWidth':
+        return [turning(motion, id, bpm, { moduleId: 'source-1', parameter: 'pulseWidth' }, motion.depth / 2)];
       case 'chorus':
         return [
           comb(motion, id, 'chorus', { rateHz: within(motion.rateHz), mix: 50 }, { mix: 0.08, depthSeconds: 0.05 }),
@@ -40,31 +42,37 @@ export const explainMotion: Explainer = ({ note, bpm }) =>
     }
   });
 
+const NAMES: Partial<Record<Motion['cause'], string>> = {
+  filter: 'filter going round',
+  pulseWidth: 'pulse width going round',
+};
+
 const within = (rateHz: number) => Math.min(20, Math.max(0.01, rateHz));
 
 function turning(
-  { of, rateHz, division, depth, unit, shape, cause, confidence }: Motion,
+  { of, rateHz, division, depth, unit, startCycles, shape, cause, confidence }: Motion,
   id: string,
   bpm: number | null,
   target: { moduleId: string; parameter: string },
   amount: number,
 ): Hypothesis {
-  const name = cause === 'filter' ? 'filter going round' : cause;
+  const name = NAMES[cause] ?? cause;
   const routed = routeId(id, target);
   const inTime = division !== null && bpm !== null;
   return {
     name,
     stage: 'movement',
     confidence,
-    why: `the ${of} goes round ${short(rateHz)} times a second${inTime ? ` (${division})` : ''}, ${short(depth)} ${unit} deep`,
+    why: `${cause === 'pulseWidth' ? 'partials come and go by turns: the width of a pulse' : `the ${of}`} goes round ${short(rateHz)} times a second${inTime ? ` (${division})` : ''}, ${short(depth)} ${unit} deep`,
     apply: (layer) => {
       const numbers = { rateHz: Math.min(100, Math.max(0.01, rateHz)), division: inTime ? division : null };
       const title = name.charAt(0).toUpperCase() + name.slice(1);
-      const lfo = lfoSchema.parse({ kind: 'lfo', id, name: title, shape: shapeOf(shape), ...numbers });
+      const start = { startPhaseCycles: startCycles ?? 0 };
+      const lfo = lfoSchema.parse({ kind: 'lfo', id, name: title, shape: shapeOf(shape), ...numbers, ...start });
       route(layer, lfo, target, amount, 'bipolar');
     },
     freedoms: [
-      ...freedoms(id, 'movement', { startPhaseCycles: 0.25 }),
+      ...freedoms(id, 'movement', { startPhaseCycles: startCycles === null ? 0.25 : 0.05 }),
       ...freedoms(routed, 'movement', { amount: target.parameter === 'levelDb' ? 0.02 : 0.03 }),
     ],
     brings: [routed],

@@ -1,12 +1,13 @@
 import { explain } from '.';
 import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { type Evidence, type Hypothesis, fallingEnvelope, freedoms, route, routeId } from './hypothesis';
-import { bend } from './dirt';
+import { bend, pushGently } from './dirt';
 import { FILTER_FALL } from './filter';
 import { AMP_CONTOUR, explainOneFall, levelHypothesis } from './level';
 import { explainDrawnPartials } from './drawnPartials';
 import { FM_PAIR } from './fm';
 import { explainHarmonicFm } from './harmonicFm';
+import { explainModes } from './modes';
 import { explainOwnContours } from './ownContours';
 import { FORMANTS, TOP_OF_RESONANCES } from './formants';
 import { offsetCents } from './sources';
@@ -63,6 +64,18 @@ export function structuresOf(evidence: Evidence): Structure[] {
       name: 'a sine into a curve',
       hypotheses: [sine(evidence), ...pushed(curve, unbent, evidence)],
     });
+  const lowpass = around.find(is('low-pass'));
+  const isOpen = (evidence.note.reading.traits.brightness.cutoffHz ?? Infinity) > OPEN_HZ;
+  if (lowpass && !isOpen && !sources.some(is(FM_PAIR))) {
+    // A curve flattens what a resonance lifts, so neither is seen in the partials.
+    const others = around
+      .filter((hypothesis) => hypothesis !== lowpass && !told.includes(hypothesis))
+      .map((hypothesis) => (is(FILTER_FALL)(hypothesis) ? fallingAtOnce(hypothesis) : hypothesis));
+    structures.push({
+      name: 'a resonance into a curve',
+      hypotheses: [...sources, ...others, ringing(lowpass), flattening],
+    });
+  }
   if (resonances.length > 0) {
     const open = around.filter(
       (hypothesis) => !is('low-pass', 'filter fall', 'filter contour', 'moving notch')(hypothesis),
@@ -73,7 +86,8 @@ export function structuresOf(evidence: Evidence): Structure[] {
     // A pitch that falls smears one line over several partials and what weakens them.
     structures.push({ name: 'one sine', hypotheses: [sine(evidence), ...unfiltered] });
   }
-  const pair = arePlain(evidence) || sources.some(is(FM_PAIR)) ? [] : explainHarmonicFm(evidence);
+  const isPlain = arePlain(evidence) && lowpass !== undefined;
+  const pair = isPlain || sources.some(is(FM_PAIR)) ? [] : explainHarmonicFm(evidence);
   if (pair.length > 0)
     structures.push({
       name: 'sines at a whole ratio',
@@ -87,6 +101,12 @@ export function structuresOf(evidence: Evidence): Structure[] {
   }
   const drawn = sources.some(is(FM_PAIR)) ? [] : explainDrawnPartials(evidence);
   if (drawn.length > 0) structures.push({ name: 'partials one by one', hypotheses: [...drawn, ...unbent] });
+  const modes = sources.some(is(FM_PAIR)) ? [] : explainModes(evidence);
+  if (modes.length > 0) {
+    // Their level stays, and steady noise would stay with it.
+    const others = unbent.filter((hypothesis) => !is(AMP_CONTOUR, 'noise')(hypothesis));
+    structures.push({ name: 'sines that die away one by one', hypotheses: [...modes, ...others] });
+  }
   const fall = explainOneFall(evidence);
   if (fall.length > 0) {
     const rest = structures[0].hypotheses.filter((hypothesis) => !is(AMP_CONTOUR)(hypothesis));
@@ -94,6 +114,39 @@ export function structuresOf(evidence: Evidence): Structure[] {
   }
   return structures;
 }
+
+/** Over this a resonance lifts nothing that would be bent. */
+const OPEN_HZ = 8000;
+/** In the middle of what filters are set to. */
+const RINGING_DB = 15;
+/** The same low-pass with a resonance that was not seen. */
+const ringing = (lowpass: Hypothesis): Hypothesis => ({
+  ...lowpass,
+  apply: (layer, patch) => {
+    lowpass.apply(layer, patch);
+    const [filter] = layer.filters;
+    if ('resonanceDb' in filter) filter.resonanceDb = Math.max(filter.resonanceDb, RINGING_DB);
+  },
+  freedoms: freedoms('filter-1', 'filter', { cutoffHz: 0.06, resonanceDb: 0.1 }),
+});
+
+/** The same fall; what a curve holds up at the start was taken for a hold. */
+const fallingAtOnce = (fall: Hypothesis): Hypothesis => ({
+  ...fall,
+  isAssumed: true,
+  apply: (layer, patch) => {
+    fall.apply(layer, patch);
+    for (const modulator of layer.modulators)
+      if (modulator.id === 'filter-contour' && modulator.kind === 'envelope') modulator.holdSeconds = 0;
+  },
+});
+
+/** A curve that only peaks come to. */
+const flattening: Hypothesis = {
+  ...bend('soft', 0.5, 'what a resonance lifts is bent flat by a curve behind it'),
+  isAssumed: true,
+  apply: (layer) => pushGently(layer, 'soft'),
+};
 
 /** Under the first partial by so much, the others may be of its movement or of what is done to it. */
 const FAINT_DB = -9;
@@ -131,7 +184,7 @@ function possibleCurves(around: readonly Hypothesis[], { note }: Evidence): Hypo
   return [[bend('soft', 0.5, why)], [bend('fold', 0.5, why)]];
 }
 
-/** Plain waveforms come so near to the partials that nothing else is looked for. */
+/** Plain waveforms behind a filter come so near to the partials that nothing else is looked for. */
 const PLAIN_ERROR_DB = 1.2;
 
 function arePlain({ note }: Evidence): boolean {

@@ -61,7 +61,9 @@ export interface ParameterSpace {
 }
 
 export function parameterSpace(patch: Patch, freedoms: readonly Freedom[]): ParameterSpace {
-  const axes = freedoms.flatMap((freedom) => axisOf(patch.layers[0], freedom) ?? []);
+  // Two hypotheses may leave the same number open.
+  const own = new Map(freedoms.map((freedom) => [`${freedom.moduleId}.${freedom.parameter}`, freedom]));
+  const axes = [...own.values()].flatMap((freedom) => axisOf(patch.layers[0], freedom) ?? []);
   return {
     freedoms: axes.map(({ freedom }) => freedom),
     steps: axes.map(({ freedom: { step } }) => step),

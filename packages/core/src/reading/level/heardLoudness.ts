@@ -1,3 +1,5 @@
+import { integratedLoudness } from '../../dsp/loudness';
+import type { Audio } from '../audio';
 import type { Reading } from '../schema';
 
 /** BS.1770 adds channels up, so the same sound from two sides is this much louder than from one. */
@@ -11,3 +13,7 @@ export function heardLoudness({ channels, traits }: Reading): number | null {
   const { lufs } = traits.loudness;
   return lufs === null ? null : lufs + (channels === 1 ? DUAL_MONO_LU : 0);
 }
+
+/** The same of a sound that was not read; −Infinity when it is too quiet to have one. */
+export const heardLoudnessOf = ({ channels, sampleRateHz }: Audio): number =>
+  integratedLoudness(channels, sampleRateHz) + (channels.length === 1 ? DUAL_MONO_LU : 0);

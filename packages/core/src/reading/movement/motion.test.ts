@@ -13,7 +13,7 @@ function motionOf(signal: Float64Array, f0Hz: number, bpm: number | null = 120) 
   const [fromSeconds, toSeconds] = [0.1, SECONDS - 0.1];
   const unison = measureUnison(envelopes, fromSeconds, toSeconds).trait;
   const level = measureLevel([signal], RATE_HZ, f0Hz);
-  return measureMotion({ level, envelopes, unison, vibrato: undefined, bpm, fromSeconds, toSeconds });
+  return measureMotion({ level, envelopes, unison, vibrato: undefined, bpm, onsetSeconds: 0, fromSeconds, toSeconds });
 }
 
 const late = (signal: Float64Array, middle: number, depth: number, rateHz: number, wet: number) =>
@@ -22,6 +22,10 @@ const late = (signal: Float64Array, middle: number, depth: number, rateHz: numbe
 const dry = (f0Hz: number) => voices({ f0Hz, seconds: SECONDS });
 const filtered = (f0Hz: number, low: number, high: number, rateHz: number, slope: 12 | 24) =>
   voices({ f0Hz, seconds: SECONDS, amplitude: lowpassed(f0Hz, sweeping(low, high, rateHz), slope) });
+
+/** Partials of a pulse: of a saw less a saw that is late by the width. */
+const pulsing = (f0Hz: number, width: (seconds: number) => number) =>
+  voices({ f0Hz, seconds: SECONDS, amplitude: (n, t) => Math.sin(Math.PI * n * width(t)) / n });
 
 type Case = [string, (f0Hz: number) => Float64Array, { cause: string; rateHz: number; depth: number }];
 const cases: Case[] = [
@@ -48,6 +52,16 @@ const cases: Case[] = [
     { cause: 'phaser', rateHz: 1.1, depth: 2 },
   ],
   ['a chorus', (f0Hz) => late(dry(f0Hz), 0.018, 0.003, 0.6, 0.7), { cause: 'chorus', rateHz: 0.6, depth: 6 }],
+  [
+    'the width of a pulse',
+    (f0Hz) => pulsing(f0Hz, (t) => 0.3 + 0.13 * Math.sin(2 * Math.PI * 0.9 * t)),
+    { cause: 'pulseWidth', rateHz: 0.9, depth: 26 },
+  ],
+  [
+    'the width of a square',
+    (f0Hz) => pulsing(f0Hz, (t) => 0.5 + 0.2 * Math.sin(2 * Math.PI * 1.6 * t)),
+    { cause: 'pulseWidth', rateHz: 1.6, depth: 40 },
+  ],
   ['a flanger', (f0Hz) => late(dry(f0Hz), 0.003, 0.002, 0.5, 0.8), { cause: 'chorus', rateHz: 0.5, depth: 4 }],
 ];
 

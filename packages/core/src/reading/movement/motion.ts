@@ -13,6 +13,7 @@ import {
   growingDelayShare,
   lookedAt,
 } from './movementCause';
+import { type PartialLines, followPulseWidth } from './pulseWidth';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import { type PeriodicMovement, findPeriodicMovement, nearestMovementShape } from './periodicMovement';
 import type { Reading } from '../schema';
@@ -28,6 +29,7 @@ export interface Moving {
   vibrato: PeriodicMovement | undefined;
   /** Tempo that divisions are told at. */
   bpm: number | null;
+  onsetSeconds: number;
   /** Once the attack is over, until the end of the note. */
   fromSeconds: number;
   toSeconds: number;
@@ -64,7 +66,10 @@ export function measureMotion(moving: Moving): Motion[] {
   }
   if (toSeconds - fromSeconds < MIN_SECONDS) return found;
   const lines = linesOf(envelopes, fromSeconds, toSeconds);
-  const other = lines.values.length < MIN_PARTIALS ? motionOfLevel(moving) : motionOfPartials(moving, lines);
+  const other =
+    lines.values.length < MIN_PARTIALS
+      ? motionOfLevel(moving)
+      : (motionOfPulse(moving, lines) ?? motionOfPartials(moving, lines));
   if (other) found.push(other);
   return found;
 }
@@ -83,13 +88,40 @@ function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
     const cause = isDucking(moving, rateHz, shape) ? 'ducking' : 'tremolo';
     return motion(moving, 'loudness', cause, { rateHz, depth, unit: 'dB', shape, confidence });
   }
-  const inTime = fit.mover === 'chorus';
+  const { unit, scale } = SCALES[fit.mover];
+  const turns = fit.startCycles + rateHz * moving.onsetSeconds;
   return motion(moving, 'brightness', fit.mover, {
     rateHz,
-    depth: inTime ? 1000 * fit.width : fit.width,
-    unit: inTime ? 'ms' : 'octaves',
+    depth: scale * fit.width,
+    unit,
+    middle: scale * fit.middle,
+    startCycles: turns - Math.floor(turns),
     shape: 'sine',
     confidence,
+  });
+}
+
+/** How what moves is told. Middles of cutoffs are in Hz as they are. */
+const SCALES = {
+  filter: { unit: 'octaves', scale: 1 },
+  phaser: { unit: 'octaves', scale: 1 },
+  chorus: { unit: 'ms', scale: 1000 },
+} as const;
+
+/** The width of a pulse that goes round. */
+function motionOfPulse(moving: Moving, lines: PartialLines): Motion | undefined {
+  const round = followPulseWidth(lines);
+  if (!round) return undefined;
+  const { rateHz, middle, depth, startCycles, explained } = round;
+  const turns = startCycles + rateHz * moving.onsetSeconds;
+  return motion(moving, 'brightness', 'pulseWidth', {
+    rateHz,
+    depth: 200 * depth,
+    unit: '%',
+    middle: 100 * middle,
+    startCycles: turns - Math.floor(turns),
+    shape: 'sine',
+    confidence: explained,
   });
 }
 
@@ -190,7 +222,11 @@ const certaintyOf = ({ explained, next }: MoverFit) =>
   (1 - (0.5 * (1 - explained)) / Math.max(1e-6, 1 - next)) * Math.min(1, 0.4 + explained);
 
 /** Levels of the partials over time in steps, in dB. */
-function linesOf({ f0Hz, seconds, hopSeconds, partials }: PartialEnvelopes, from: number, to: number): Lines {
+function linesOf(
+  { f0Hz, seconds, hopSeconds, partials }: PartialEnvelopes,
+  from: number,
+  to: number,
+): Lines & PartialLines {
   const powers = lookedAt(partials, f0Hz).map(powersOf);
   const strongest = Math.max(...powers.map((power) => power.reduce((a, b) => Math.max(a, b), 0)));
   const step = Math.max(1, Math.round(STEP_SECONDS / hopSeconds));
@@ -198,13 +234,14 @@ function linesOf({ f0Hz, seconds, hopSeconds, partials }: PartialEnvelopes, from
   const last = seconds.findLastIndex((at) => at <= to);
   const count = Math.max(0, Math.floor((last - first) / step));
   const floor = strongest * 10 ** (QUIET_DB / 10);
-  const loud = powers.filter((power) => power.subarray(first, last).some((x) => x > floor));
+  const loud = [...powers.keys()].filter((n) => powers[n].subarray(first, last).some((x) => x > floor));
   return {
     seconds: Float64Array.from({ length: count }, (_, i) => seconds[first + i * step]),
-    values: loud.map((power) =>
+    partials: loud.map((n) => n + 1),
+    values: loud.map((n) =>
       Float64Array.from({ length: count }, (_, i) => {
         let sum = 0;
-        for (let k = 0; k < step; k++) sum += power[first + i * step + k];
+        for (let k = 0; k < step; k++) sum += powers[n][first + i * step + k];
         return 10 * Math.log10(Math.max(sum / step, floor));
       }),
     ),
@@ -228,18 +265,22 @@ interface Told {
   rateHz: number;
   depth: number;
   unit: Motion['unit'];
+  middle?: number;
+  startCycles?: number;
   shape: string;
   confidence: number;
 }
 
 function motion({ bpm }: Moving, of: Motion['of'], cause: Motion['cause'], told: Told): Motion {
-  const { rateHz, depth, unit, shape, confidence } = told;
+  const { rateHz, depth, unit, middle, startCycles, shape, confidence } = told;
   return {
     of,
     rateHz: Number(rateHz.toPrecision(5)),
     division: (bpm === null ? undefined : divisionOf(rateHz, bpm)) ?? null,
     depth: Number(depth.toPrecision(4)),
     unit,
+    middle: middle === undefined ? null : Number(middle.toPrecision(4)),
+    startCycles: startCycles === undefined ? null : Number(startCycles.toFixed(3)),
     shape,
     cause,
     confidence: Math.max(0, Math.min(1, Number(confidence.toFixed(3)))),

@@ -15,17 +15,22 @@ export interface FoldedTurn {
 /** What can move the partials of a tone against one another. */
 export type PartialMover = 'common' | 'filter' | 'phaser' | 'chorus';
 
-export interface MoverFit {
-  mover: PartialMover;
+/** A way to and fro, and how well it explains the movement of the partials. */
+export interface Path {
   /** Share of the partials' movement that it explains, 0..1. */
   explained: number;
+  /** From end to end: octaves of a cutoff or a corner, seconds of a delay; 0 for what is common. */
+  width: number;
+  /** What it goes round: Hz or seconds; 0 for what is common. */
+  middle: number;
+  /** Where its sine stands at the start of the signal, cycles. */
+  startCycles: number;
+}
+
+export interface MoverFit extends Path {
+  mover: PartialMover;
   /** The share that the next best explains. */
   next: number;
-  /**
-   * What the movement covers from end to end: octaves of a cutoff or a corner, seconds of a delay; 0 for what
-   * is common.
-   */
-  width: number;
 }
 
 const PARTS = 48;
@@ -72,8 +77,8 @@ export function foldPartials(
 
 /** Which of the movers explains a turn best, by fits of each with few parameters (our own method). */
 export function findMover(turn: FoldedTurn, comb = combPath(turn)): MoverFit {
-  const paths: Record<PartialMover, { explained: number; width: number }> = {
-    common: { explained: commonShare(turn), width: 0 },
+  const paths: Record<PartialMover, Path> = {
+    common: { explained: commonShare(turn), width: 0, middle: 0, startCycles: 0 },
     filter: logPath(turn, SLOPES.map(lowpassResponse)),
     phaser: logPath(turn, STAGES.map(phaserResponse)),
     chorus: comb,
@@ -81,11 +86,6 @@ export function findMover(turn: FoldedTurn, comb = combPath(turn)): MoverFit {
   const ranked = (Object.keys(paths) as PartialMover[]).sort((a, b) => paths[b].explained - paths[a].explained);
   const [mover, next] = ranked;
   return { mover, ...paths[mover], next: paths[next].explained };
-}
-
-export interface Path {
-  explained: number;
-  width: number;
 }
 
 /** What all partials do together, against all that they do. */
@@ -155,7 +155,14 @@ function logPath(turn: FoldedTurn, responses: readonly Response[]): Path {
     [0.15, 0.15, 0.04],
     120,
   );
-  return { explained: -cost, width: 2 * Math.abs(point[1]) };
+  const { middle: octaves, ...path } = pathOf(point, -cost);
+  return { ...path, middle: 2 ** octaves };
+}
+
+/** A path of a middle, a depth (backwards where it is negative) and where it begins. */
+function pathOf([middle, depth, shift]: readonly number[], explained: number): Path {
+  const start = depth < 0 ? shift + 0.5 : shift;
+  return { explained, width: 2 * Math.abs(depth), middle, startCycles: start - Math.floor(start) };
 }
 
 const rowsOf = (turn: FoldedTurn, response: Response) => (octaves: number) =>
@@ -258,7 +265,8 @@ export function combPath(turn: FoldedTurn): Path {
     [0.5, 0.5, 0.03],
     120,
   );
-  return { explained: -cost, width: 2 * Math.abs(point[1]) * step };
+  const path = pathOf(point, -cost);
+  return { ...path, width: path.width * step, middle: MIN_DELAY_SECONDS + path.middle * step };
 }
 
 /** The share that a delay explains which grows by a period of the tone every turn: two voices that beat. */

@@ -74,18 +74,27 @@ export function measureNoteMovement(note: Note): NoteMovement {
   // Stretched partials stand beside their places by different cents each: they are no voices.
   const single = { ...noUnison, spectrum: voices.trait.spectrum, confidence: 0.5 };
   const heard = stiff ? single : voices.trait;
-  const all = measureMotion({ level, envelopes, unison: heard, vibrato, bpm, fromSeconds: settled, toSeconds: to });
+  const all = measureMotion({
+    level,
+    envelopes,
+    unison: heard,
+    vibrato,
+    bpm,
+    onsetSeconds: from,
+    fromSeconds: settled,
+    toSeconds: to,
+  });
   // What goes round as often as two voices beat is their beating.
   const beats =
     counted &&
     heard.beatHz !== null &&
     all.some(({ cause, rateHz }) => cause === 'chorus' && isRateOf(1 / heard.beatHz!, rateHz));
   const moved = beats ? all.filter(({ cause }) => cause !== 'chorus') : all;
-  // The copy of a chorus is detuned only for as long as its delay moves one way.
-  const isChorus = !beats && moved.some(({ cause }) => cause === 'chorus');
+  // The copy of a chorus is detuned only for as long as its delay moves one way; so are the edges of a pulse.
+  const isCopied = !beats && moved.some(({ cause }) => cause === 'chorus' || cause === 'pulseWidth');
   // A pitch that slides is as wide as voices that cannot be counted.
   const isSliding = sweep !== undefined && heard.voices === null;
-  const alone = isChorus || isSliding ? single : heard;
+  const alone = isCopied || isSliding ? single : heard;
   const space = measureSpace({ level, fitted, envelopes, detuned: alone.detuneCents !== null, bpm });
   // Repeats have lines of their own beside every partial, or make them wide.
   const unison = space.echo ? single : alone;

@@ -8,9 +8,13 @@ export const motionSchema = z.array(
     division: z.string().nullable(),
     /** From its lowest to its highest; of vibrato, to either side. */
     depth: number,
-    unit: z.enum(['dB', 'octaves', 'cents', 'ms']),
+    unit: z.enum(['dB', 'octaves', 'cents', 'ms', '%']),
+    /** What it goes round: Hz of a cutoff, ms of a delay, % of a period; null where that is not told. */
+    middle: number.nullable(),
+    /** Where its sine stands as the note begins, cycles; null where that is not told. */
+    startCycles: number.nullable(),
     shape: z.string(),
-    cause: z.enum(['tremolo', 'ducking', 'chorus', 'phaser', 'filter', 'vibrato', 'beating']),
+    cause: z.enum(['tremolo', 'ducking', 'chorus', 'phaser', 'filter', 'vibrato', 'beating', 'pulseWidth']),
     confidence,
   }),
 );
