@@ -1,3 +1,4 @@
+import { hzFromMidi } from '../dsp/pitch';
 import { emptyLayer, emptyPatch } from '../patch/defaults';
 import type { Patch } from '../patch/schema';
 import { atTrackTempo } from '../patch/tempo';
@@ -7,7 +8,7 @@ import { additionsTo } from './explain/additions';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
 import { structuresOf } from './explain/structures';
 import { calibrated, calibratedDistances } from './search/calibrate';
-import { chooseSlope } from './search/choices';
+import { chooseBeginning, chooseSlope } from './search/choices';
 import type { Judge } from './search/judge';
 import { copied } from './search/parameterSpace';
 import { freedomsOfPatch } from './search/freedomsOfPatch';
@@ -82,7 +83,12 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
   const { hypotheses, leftOut, ...started } =
     first.judge === judge ? likely : await screened({ ...likely, distance: first.distance }, run, first.judge);
   const all = [...hypotheses.flatMap(({ freedoms }) => freedoms), ...run.acrossKeys(started.patch)].filter(run.isFree);
-  const staged = await refineByStage(started, all, run, first.judge);
+  const begun = await run.staged('beginning', async () =>
+    run.total() < SCREENING_RENDERS || (await run.isOver())
+      ? started
+      : chooseBeginning(started, 1 / hzFromMidi(evidence.midi), first.judge, run.isFree),
+  );
+  const staged = await refineByStage(begun, all, run, first.judge);
   const nearby = await calibrated(staged, run, first.judge);
   const refined = await run.staged('together', () =>
     refine(nearby, all, first.judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total()) }),

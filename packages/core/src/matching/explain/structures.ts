@@ -87,7 +87,8 @@ export function structuresOf(evidence: Evidence): Structure[] {
     structures.push({ name: 'one sine', hypotheses: [sine(evidence), ...unfiltered] });
   }
   const isPlain = arePlain(evidence) && lowpass !== undefined;
-  const pair = isPlain || sources.some(is(FM_PAIR)) ? [] : explainHarmonicFm(evidence);
+  const pairs = sources.some(is(FM_PAIR)) ? [] : explainHarmonicFm(evidence);
+  const pair = pairs.filter(({ confidence }) => !isPlain || confidence > SURE_PAIR);
   if (pair.length > 0)
     structures.push({
       name: 'sines at a whole ratio',
@@ -115,6 +116,8 @@ export function structuresOf(evidence: Evidence): Structure[] {
   return structures;
 }
 
+/** A pair of sines that every frame is this like is thought of where waveforms would do, too. */
+const SURE_PAIR = 0.94;
 /** Over this a resonance lifts nothing that would be bent. */
 const OPEN_HZ = 8000;
 /** In the middle of what filters are set to. */

@@ -47,3 +47,46 @@ function withSlope(patch: Patch, slope: (typeof SLOPES)[number]): Patch {
   if (filter.kind === 'lowpass') filter.slopeDbPerOctave = slope;
   return changed;
 }
+
+const AT_ONCE_SECONDS = 0.001;
+/** A rise that takes so many periods is seen in the level, wherever a period begins. */
+const UNSURE_PERIODS = 1.5;
+const BEGINNINGS = [0, 0.25, 0.5, 0.75];
+
+/**
+ * Where in their periods sources begin, and whether at once: of a low note the level does not tell a rise
+ * from the part of a period that comes first.
+ */
+export async function chooseBeginning(
+  start: Refined,
+  periodSeconds: number,
+  judge: Judge,
+  isFree: (freedom: Freedom) => boolean,
+): Promise<Refined> {
+  const [{ amp, sources }] = start.patch.layers;
+  const isOpen = (moduleId: string, parameter: string, stage: Freedom['stage']) =>
+    isFree({ moduleId, parameter, stage, step: 1 });
+  const isUnsure = amp.attackSeconds > AT_ONCE_SECONDS && amp.attackSeconds < UNSURE_PERIODS * periodSeconds;
+  const fixed = sources.filter((source) => 'startPhaseRandom' in source && source.startPhaseRandom === 0);
+  const ids = fixed.map(({ id }) => id).filter((id) => isOpen(id, 'startPhaseCycles', 'sources'));
+  if (!isUnsure || ids.length === 0) return start;
+  const attacks = isOpen('amp', 'attackSeconds', 'level') ? [amp.attackSeconds, AT_ONCE_SECONDS] : [amp.attackSeconds];
+  const patches = attacks.flatMap((attackSeconds) =>
+    BEGINNINGS.map((cycles) => begun(start.patch, attackSeconds, ids, cycles)),
+  );
+  const distances = await judge.distances(patches);
+  const nearest = distances.indexOf(Math.min(...distances));
+  return distances[nearest] < start.distance - WORTH_JND
+    ? { patch: patches[nearest], distance: distances[nearest] }
+    : start;
+}
+
+function begun(patch: Patch, attackSeconds: number, ids: readonly string[], cycles: number): Patch {
+  const changed = copied(patch);
+  const [layer] = changed.layers;
+  layer.amp.attackSeconds = attackSeconds;
+  for (const source of layer.sources)
+    if ('startPhaseCycles' in source && ids.includes(source.id))
+      source.startPhaseCycles = (source.startPhaseCycles + cycles) % 1;
+  return changed;
+}

@@ -28,8 +28,7 @@ export async function screen(
   for (;;) {
     // Echoes and rooms add to what a level contour that took them for the note has already.
     const open = left.filter(
-      ({ stage, brings, isAssumed }) =>
-        stage !== 'space' && brings.length > 0 && !isAssumed && !brings.some(isLocked),
+      ({ stage, brings, isAssumed }) => stage !== 'space' && brings.length > 0 && !isAssumed && !brings.some(isLocked),
     );
     if (open.length === 0) return { ...best, hypotheses: left, leftOut };
     const patches = open.map((hypothesis) => without(best.patch, hypothesis));

@@ -5,6 +5,7 @@ import { filterSchema } from '../../patch/schemas/shapingSchema';
 import type { Layer, Patch } from '../../patch/schema';
 import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import type { Freedom, Hypothesis } from '../explain/hypothesis';
+import { chooseBeginning } from './choices';
 import type { Judge } from './judge';
 import { parameterSpace } from './parameterSpace';
 import { prune } from './prune';
@@ -116,6 +117,41 @@ describe('Screening', () => {
     expect(locked.leftOut).toEqual([]);
     const small = judgeOf((patch) => (hasFall(patch) ? 3.2 : 3));
     expect((await screen({ patch: start(), distance: 3.2 }, hypotheses, small, () => false)).leftOut).toEqual([]);
+  });
+
+  it('leaves what a structure is nothing without', async () => {
+    const assumed = hypotheses.map((own) => (own.name === 'fall' ? { ...own, isAssumed: true } : own));
+    expect((await screen({ patch: start(), distance: 5 }, assumed, misled, () => false)).leftOut).toEqual([]);
+  });
+});
+
+describe('The beginning', () => {
+  const mainOf = (patch: Patch) => layerOf(patch).sources[0] as Extract<Layer['sources'][0], { kind: 'shape' }>;
+  const slow = (attackSeconds: number) => {
+    const patch = start();
+    layerOf(patch).amp.attackSeconds = attackSeconds;
+    return patch;
+  };
+  /** Wants a start half a period on, at once. */
+  const judge = judgeOf(
+    (patch) =>
+      Math.abs(mainOf(patch).startPhaseCycles - 0.5) + (layerOf(patch).amp.attackSeconds > 0.002 ? 1 : 0) + 0.1,
+  );
+  const chosen = (seconds: number, isFree: (freedom: Freedom) => boolean) =>
+    chooseBeginning({ patch: slow(seconds), distance: 1.6 }, 0.02, judge, isFree);
+
+  it('of a low note is where and how it comes nearest', async () => {
+    const { patch, distance } = await chosen(0.01, () => true);
+    expect(mainOf(patch).startPhaseCycles).toBe(0.5);
+    expect(layerOf(patch).amp.attackSeconds).toBe(0.001);
+    expect(distance).toBeCloseTo(0.1, 5);
+  });
+
+  it('is as it was read where the rise is longer than the period, or held', async () => {
+    expect((await chosen(0.05, () => true)).distance).toBe(1.6);
+    const held = await chosen(0.01, ({ stage }) => stage !== 'level');
+    expect(layerOf(held.patch).amp.attackSeconds).toBe(0.01);
+    expect(mainOf(held.patch).startPhaseCycles).toBe(0.5);
   });
 });
 

@@ -3,6 +3,7 @@ const words: Readonly<Record<string, string>> = {
   measuring: 'measuring the cut',
   explanation: 'trying which parts would make this tone',
   'given patch': 'listening to the patch as it is',
+  beginning: 'trying how it begins',
   sources: 'turning the sources',
   level: 'turning the level and its contour',
   filter: 'turning the filter and its contour',
