@@ -44,7 +44,16 @@ export function gatherEvidence(
   const measured = overruledMeasurement(note, overrules);
   const [played] = measured.reading.notes;
   const midi = played?.midi ?? Math.round(69 + 12 * Math.log2(whole.fundamental.f0Hz / 440));
-  return { audio, note: measured, notes, reading: whole.reading, midi, bpm: trackBpm(null, context.piece?.tempo) };
+  const { glideSeconds } = whole.reading.traits.pitch;
+  return {
+    audio,
+    note: measured,
+    notes,
+    glideSeconds,
+    reading: whole.reading,
+    midi,
+    bpm: trackBpm(null, context.piece?.tempo),
+  };
 }
 
 function measureLongestNote(audio: Audio, { notes }: Reading): Measurement {

@@ -74,6 +74,7 @@ const traces: [MadeName, (layer: Layer) => boolean][] = [
   ['square lead with vibrato', ({ modulators }) => modulators.some(({ kind }) => kind === 'lfo')],
   ['saw ringed low', ({ interactions }) => interactions.some(({ kind }) => kind === 'ringTone')],
   ['metal with a high modulator', ({ interactions }) => interactions.some(({ kind }) => kind === 'fm')],
+  ['crushed saw', ({ effects }) => effects.some(({ kind }) => kind === 'reducer')],
   ['square lead with echoes', ({ effects }) => effects.some(({ kind }) => kind === 'delay')],
   [
     'three saws behind a low-pass',

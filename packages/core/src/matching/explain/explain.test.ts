@@ -277,3 +277,14 @@ describe('The width of a pulse that goes round', () => {
     expect(lfo.kind === 'lfo' && lfo.startPhaseCycles).toBeCloseTo(0.25, 1);
   });
 });
+
+it('a slide from note to note is a glide of the voice, and no slide of every note', () => {
+  const line = tone({ seconds: 1.5, hz: 155.6, semitones: (t) => 7 * Math.min(1, Math.max(0, (t - 0.7) / 0.08)) });
+  const evidence = evidenceOf(shaped(line, level({ off: 1.3 })));
+  expect(evidence.notes).toHaveLength(2);
+  const [{ hypotheses }] = structuresOf(evidence);
+  const { voice, routes } = layerOf(hypotheses);
+  expect(voice).toMatchObject({ mode: 'legato', glide: 'overlap' });
+  expect(Math.abs(voice.glideSeconds / 0.08 - 1)).toBeLessThan(0.1);
+  expect(routes.filter(({ to }) => to.parameter === 'semitones')).toEqual([]);
+});

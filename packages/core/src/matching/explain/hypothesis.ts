@@ -15,6 +15,8 @@ export interface Evidence {
   note: Measurement;
   /** The notes of the cut. */
   notes: readonly PhraseNote[];
+  /** How long they slide into one another; null where they do not. */
+  glideSeconds: number | null;
   /** Note number that the patch will be played at for that note. */
   midi: number;
   /** Tempo of the track; null where it is not known. */

@@ -4,10 +4,11 @@ import { type Explainer, type Hypothesis, fallingEnvelope, freedoms, route, rout
 const PITCH = { moduleId: 'layer', parameter: 'semitones' };
 
 /** Vibrato, a slide at the start, a glide from note to note. */
-export const explainPitchMovement: Explainer = ({ note, notes }) => {
+export const explainPitchMovement: Explainer = ({ note, notes, glideSeconds }) => {
   const { pitch } = note.reading.traits;
   const found: Hypothesis[] = [];
-  const { vibrato, sweep, glideSeconds } = pitch;
+  const { vibrato, sweep } = pitch;
+  const glides = glideSeconds !== null && notes.length > 1;
   if (vibrato) {
     const { rateHz, depthCents, onsetSeconds } = vibrato;
     const id = routeId('vibrato', PITCH);
@@ -39,7 +40,8 @@ export const explainPitchMovement: Explainer = ({ note, notes }) => {
       brings: [id],
     });
   }
-  if (sweep) {
+  // Of a note by itself, the slide from the one before looks like its own.
+  if (sweep && !glides) {
     const id = routeId('pitch-fall', PITCH);
     const isFall = sweep.semitones > 0;
     found.push({
@@ -58,7 +60,7 @@ export const explainPitchMovement: Explainer = ({ note, notes }) => {
       brings: [id],
     });
   }
-  if (glideSeconds !== null && notes.length > 1) {
+  if (glides) {
     found.push({
       name: 'glide',
       stage: 'pitch',

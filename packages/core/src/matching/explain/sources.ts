@@ -13,13 +13,10 @@ const SUB_SEMITONES = -12;
 /** Plain waveforms that add up to the partials. */
 export const explainSources: Explainer = (evidence) => {
   const { note, midi } = evidence;
-  const { sources, partials, pitch, unison, fm, motion } = note.reading.traits;
+  const { sources, partials, pitch, unison, fm } = note.reading.traits;
   if (fm.carrierHz !== null) return [];
-  // Over all its widths a pulse looks like a saw.
-  const round = motion.find(({ cause }) => cause === 'pulseWidth');
-  const parts: Part[] = round
-    ? [{ shape: 'pulse', pulseWidth: round.middle, semitones: 0, levelDb: 0 }]
-    : sources.parts.length > 0
+  const parts: Part[] =
+    sources.parts.length > 0
       ? sources.parts.filter(({ levelDb }) => levelDb >= FAINTEST_DB)
       : [
           {

@@ -32,7 +32,10 @@ export function MotionCard({ reading }: { reading: Reading }) {
           : `${motion.map(({ cause }) => meanings[cause]).join('; ')}.`
       }
       values={motion.flatMap(({ cause, rateHz, division, depth, unit }) => [
-        { label: `Rate of ${causeInWords(cause)}`, value: `${formatValue(rateHz, 'Hz')}${division ? `, ${division}` : ''}` },
+        {
+          label: `Rate of ${causeInWords(cause)}`,
+          value: `${formatValue(rateHz, 'Hz')}${division ? `, ${division}` : ''}`,
+        },
         { label: `Depth of ${causeInWords(cause)}`, value: depthWords(depth, unit) },
       ])}
     />

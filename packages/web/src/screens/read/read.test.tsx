@@ -178,13 +178,15 @@ describe('Traits in synthesizer terms', () => {
     const motion = [
       { cause: 'phaser', rateHz: 0.25, division: '1/2', depth: 1.5, unit: 'octaves', confidence: 0.8 },
       { cause: 'vibrato', rateHz: 5, division: null, depth: 22, unit: 'cents', confidence: 0.6 },
+      { cause: 'pulseWidth', rateHz: 1, division: null, depth: 24, unit: '%', middle: 35, confidence: 0.9 },
     ] as unknown as Traits['motion'];
     read({ motion } as never);
-    says('Motion', 'phaser, vibrato');
-    says('Motion', 'a phaser: a few notches move over the partials; an LFO to pitch.');
+    says('Motion', 'phaser, vibrato, pulse width');
+    says('Motion', /a phaser: a few notches move over the partials; an LFO to pitch; an LFO to the width of a pulse/);
     expect(valueOf('Motion', 'Rate of phaser')).toBe('0.25 Hz, 1/2');
     expect(valueOf('Motion', 'Depth of phaser')).toBe('1.50 octaves');
     expect(valueOf('Motion', 'Depth of vibrato')).toBe('±22 ct');
+    expect(valueOf('Motion', 'Depth of pulse width')).toBe('24 % of a period');
   });
 
   it('a filter that falls, with its resonance and what takes the lows', () => {

@@ -6,7 +6,13 @@ import { NO_PITCH, OVERLAP, overlap, several } from '../doubts';
 const USELESS_DB = 6;
 
 export const sources = {
-  measure({ root, sources: fitted, fundamental }) {
+  measure({ root, sources: fitted, fundamental, movement }) {
+    // Over all its widths a pulse looks like a saw.
+    const round = movement?.motion.find(({ cause }) => cause === 'pulseWidth');
+    if (round && round.middle !== null) {
+      const pulse = { shape: 'pulse' as const, pulseWidth: rounded(round.middle / 100, 2), semitones: 0, levelDb: 0 };
+      return { parts: [pulse], errorDb: null, confidence: round.confidence };
+    }
     if (!fitted || !root || !fundamental || fitted.errorDb > USELESS_DB)
       return { parts: [], errorDb: fitted ? rounded(fitted.errorDb, 3) : null, confidence: 0 };
     const parts = fitted.parts.map(({ shape, pulseWidth, multiple, levelDb }) => ({
