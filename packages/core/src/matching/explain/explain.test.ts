@@ -1,3 +1,4 @@
+import { phaser, sweeping, voices, withDelay } from '../../../test/effects';
 import { evidenceOf } from '../../../test/made/evidence';
 import {
   createRandom,
@@ -287,4 +288,26 @@ it('a slide from note to note is a glide of the voice, and no slide of every not
   expect(voice).toMatchObject({ mode: 'legato', glide: 'overlap' });
   expect(Math.abs(voice.glideSeconds / 0.08 - 1)).toBeLessThan(0.1);
   expect(routes.filter(({ to }) => to.parameter === 'semitones')).toEqual([]);
+});
+
+describe('A movement of notches', () => {
+  const dry = voices({ f0Hz: 110, seconds: 4 });
+
+  it('is a chorus of one late copy that swings as it was read', () => {
+    const late = withDelay(dry, (t) => 0.018 + 0.003 * Math.sin(2 * Math.PI * 0.6 * t), 0.7);
+    const [effect] = layerOf(structuresOf(evidenceOf(late))[0].hypotheses).effects;
+    if (effect.kind !== 'chorus') throw new Error(`A late copy is a chorus, not a ${effect.kind}.`);
+    // From its delay upwards: 15 to 21 ms.
+    expect(effect).toMatchObject({ voices: 1, width: 0 });
+    expect(effect.rateHz).toBeCloseTo(0.6, 1);
+    expect(effect.delaySeconds).toBeCloseTo(0.015, 3);
+    expect(effect.depthSeconds).toBeCloseTo(0.006, 3);
+  });
+
+  it('is a phaser whose corner goes round what was read', () => {
+    const [effect] = layerOf(structuresOf(evidenceOf(phaser(dry, sweeping(300, 2400, 0.7), 4)))[0].hypotheses).effects;
+    if (effect.kind !== 'phaser') throw new Error(`Notches that move are a phaser, not a ${effect.kind}.`);
+    expect(Math.abs(Math.log2(effect.centreHz / Math.sqrt(300 * 2400)))).toBeLessThan(0.1);
+    expect(Math.abs(effect.depthOctaves - 3)).toBeLessThan(0.2);
+  });
 });

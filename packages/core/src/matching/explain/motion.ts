@@ -15,6 +15,7 @@ const shapeOf = (shape: string): LfoShape =>
 export const explainMotion: Explainer = ({ note, bpm }) =>
   note.reading.traits.motion.flatMap((motion, i): Hypothesis[] => {
     const id = `motion-${i + 1}`;
+    const isMono = note.reading.channels === 1;
     switch (motion.cause) {
       case 'tremolo':
       case 'ducking':
@@ -25,17 +26,11 @@ export const explainMotion: Explainer = ({ note, bpm }) =>
         return [turning(motion, id, bpm, { moduleId: 'source-1', parameter: 'pulseWidth' }, motion.depth / 2)];
       case 'chorus':
         return [
-          comb(motion, id, 'chorus', { rateHz: within(motion.rateHz), mix: 50 }, { mix: 0.08, depthSeconds: 0.05 }),
+          comb(motion, id, 'chorus', delaysOf(motion, isMono), { mix: 0.08, delaySeconds: 0.02, depthSeconds: 0.04 }),
         ];
       case 'phaser':
         return [
-          comb(
-            motion,
-            id,
-            'phaser',
-            { rateHz: within(motion.rateHz), mix: 50 },
-            { mix: 0.08, centreHz: 0.05, depthOctaves: 0.06 },
-          ),
+          comb(motion, id, 'phaser', cornersOf(motion, isMono), { mix: 0.08, centreHz: 0.04, depthOctaves: 0.04 }),
         ];
       default:
         return [];
@@ -47,7 +42,32 @@ const NAMES: Partial<Record<Motion['cause'], string>> = {
   pulseWidth: 'pulse width going round',
 };
 
-const within = (rateHz: number) => Math.min(20, Math.max(0.01, rateHz));
+const within = (least: number, most: number, value: number) => Math.min(most, Math.max(least, value));
+
+/** One late copy, whose delay goes round what was read. */
+const delaysOf = ({ middle, depth }: Motion, isMono: boolean) =>
+  middle === null
+    ? {}
+    : {
+        voices: 1,
+        width: isMono ? 0 : undefined,
+        feedback: 0,
+        // A chorus swings from its delay upwards.
+        delaySeconds: within(0.0005, 0.05, (middle - depth / 2) / 1000),
+        depthSeconds: within(0, 0.02, depth / 1000),
+      };
+
+/** All stages at one corner, which goes round what was read. */
+const cornersOf = ({ middle, depth }: Motion, isMono: boolean) =>
+  middle === null
+    ? {}
+    : {
+        centreHz: within(20, 20000, middle),
+        depthOctaves: within(0, 6, depth),
+        spreadOctaves: 0,
+        apartCycles: isMono ? 0 : undefined,
+        feedback: 0,
+      };
 
 function turning(
   { of, rateHz, division, depth, unit, startCycles, shape, cause, confidence }: Motion,
@@ -92,7 +112,7 @@ function comb(
     confidence,
     why: `notches go through the partials ${short(rateHz)} times a second`,
     apply: (layer) => {
-      layer.effects.push(effectSchema.parse({ kind, id, ...numbers }));
+      layer.effects.push(effectSchema.parse({ kind, id, rateHz: within(0.01, 20, rateHz), mix: 50, ...numbers }));
     },
     freedoms: freedoms(id, 'movement', steps),
     brings: [id],

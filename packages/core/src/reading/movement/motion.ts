@@ -280,7 +280,7 @@ function motion({ bpm }: Moving, of: Motion['of'], cause: Motion['cause'], told:
     depth: Number(depth.toPrecision(4)),
     unit,
     middle: middle === undefined ? null : Number(middle.toPrecision(4)),
-    startCycles: startCycles === undefined ? null : Number(startCycles.toFixed(3)),
+    startCycles: startCycles === undefined ? null : Number(startCycles.toFixed(3)) % 1,
     shape,
     cause,
     confidence: Math.max(0, Math.min(1, Number(confidence.toFixed(3)))),

@@ -31,12 +31,13 @@ export function MotionCard({ reading }: { reading: Reading }) {
           ? 'Movements are told from one held note, over two or three turns of them.'
           : `${motion.map(({ cause }) => meanings[cause]).join('; ')}.`
       }
-      values={motion.flatMap(({ cause, rateHz, division, depth, unit }) => [
+      values={motion.flatMap(({ cause, rateHz, division, depth, unit, middle }) => [
         {
           label: `Rate of ${causeInWords(cause)}`,
           value: `${formatValue(rateHz, 'Hz')}${division ? `, ${division}` : ''}`,
         },
         { label: `Depth of ${causeInWords(cause)}`, value: depthWords(depth, unit) },
+        ...(middle === null ? [] : [{ label: `Middle of ${causeInWords(cause)}`, value: middleWords(middle, unit) }]),
       ])}
     />
   );
@@ -48,3 +49,7 @@ function depthWords(depth: number, unit: Motion['unit']): string {
   if (unit === 'ms') return `${depth.toFixed(1)} ms`;
   return unit === 'cents' ? `±${depth.toFixed(0)} ct` : `${depth.toFixed(1)} dB`;
 }
+
+/** What a movement goes round: a frequency where its depth is in octaves. */
+const middleWords = (middle: number, unit: Motion['unit']): string =>
+  unit === 'octaves' ? formatValue(middle, 'Hz') : depthWords(middle, unit);

@@ -176,8 +176,8 @@ describe('Traits in synthesizer terms', () => {
 
   it('movements, each with its cause, rate and depth in its own unit', () => {
     const motion = [
-      { cause: 'phaser', rateHz: 0.25, division: '1/2', depth: 1.5, unit: 'octaves', confidence: 0.8 },
-      { cause: 'vibrato', rateHz: 5, division: null, depth: 22, unit: 'cents', confidence: 0.6 },
+      { cause: 'phaser', rateHz: 0.25, division: '1/2', depth: 1.5, unit: 'octaves', middle: 700, confidence: 0.8 },
+      { cause: 'vibrato', rateHz: 5, division: null, depth: 22, unit: 'cents', middle: null, confidence: 0.6 },
       { cause: 'pulseWidth', rateHz: 1, division: null, depth: 24, unit: '%', middle: 35, confidence: 0.9 },
     ] as unknown as Traits['motion'];
     read({ motion } as never);
@@ -187,6 +187,8 @@ describe('Traits in synthesizer terms', () => {
     expect(valueOf('Motion', 'Depth of phaser')).toBe('1.50 octaves');
     expect(valueOf('Motion', 'Depth of vibrato')).toBe('±22 ct');
     expect(valueOf('Motion', 'Depth of pulse width')).toBe('24 % of a period');
+    expect(valueOf('Motion', 'Middle of phaser')).toBe('700 Hz');
+    expect(valueOf('Motion', 'Middle of pulse width')).toBe('35 % of a period');
   });
 
   it('a filter that falls, with its resonance and what takes the lows', () => {
