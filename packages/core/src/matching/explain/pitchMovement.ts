@@ -1,5 +1,9 @@
+import { DECAY_TAUS } from '../../patch/envelopeCurve';
 import { lfoSchema } from '../../patch/schemas/modulatorSchema';
 import { type Explainer, type Hypothesis, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';
+
+/** A slide is told by the time until a tenth of it is left, a decay by its time constants. */
+const decayOf = (seconds: number) => (DECAY_TAUS * seconds) / Math.LN10;
 
 const PITCH = { moduleId: 'layer', parameter: 'semitones' };
 
@@ -50,7 +54,7 @@ export const explainPitchMovement: Explainer = ({ note, notes, glideSeconds }) =
       confidence: pitch.confidence,
       why: `the pitch comes from ${short(Math.abs(sweep.semitones))} st ${isFall ? 'above' : 'below'} within ${short(sweep.seconds)} s`,
       apply: (layer) => {
-        const envelope = fallingEnvelope('pitch-fall', isFall ? 'Pitch drop' : 'Slide up', sweep.seconds);
+        const envelope = fallingEnvelope('pitch-fall', isFall ? 'Pitch drop' : 'Slide up', decayOf(sweep.seconds));
         route(layer, envelope, PITCH, Math.max(-96, Math.min(96, sweep.semitones)));
       },
       freedoms: [

@@ -3,10 +3,11 @@ import { measureInharmonicity } from '../partials/inharmonicity';
 import { type FittedContour, soundingSpan } from '../level/fittedContour';
 import type { LevelContour } from '../level/levelContour';
 import { type Motion, measureMotion } from './motion';
-import { measureEnvelopes } from '../partials/partialEnvelopes';
+import { type PartialEnvelopes, measureEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import type { PeriodicMovement } from './periodicMovement';
 import { type PitchSweep, findDrift, findSweep, findVibrato } from '../pitch/pitchMovement';
 import type { PitchTrack } from '../pitch/pitchTrack';
+import { fitSineSlide } from '../pitch/sineSlide';
 import type { Reading } from '../schema';
 import { type Space, measureSpace } from '../space/space';
 import { mean } from '../statistics';
@@ -42,6 +43,8 @@ export interface Note {
 const MOST_PARTIALS = 24;
 /** Voices are told for certain from this confidence on. */
 const SURE = 0.8;
+/** Power of other partials beside a sine, which a window lets through. */
+const ALONE_SHARE = 1e-3;
 /** A longer note says nothing new. */
 const MOST_SECONDS = 10;
 
@@ -55,12 +58,13 @@ export function measureNoteMovement(note: Note): NoteMovement {
   const looked = mono.subarray(0, Math.ceil((from + MOST_SECONDS) * sampleRateHz));
   const fine = finePitchWithin(trackFinePitch(looked, sampleRateHz, track, f0Hz), from, to);
   const vibrato = findVibrato(fine);
-  const sweep = findSweep(fine, from);
+  const seen = findSweep(fine, from);
   const envelopes = measureEnvelopes(looked, sampleRateHz, f0Hz, {
     mostPartials: MOST_PARTIALS,
     // Beating makes the pitch jump from voice to voice: it is followed only where the note itself moves.
-    f0At: vibrato || sweep ? followFine(fine, f0Hz) : undefined,
+    f0At: vibrato || seen ? followFine(fine, f0Hz) : undefined,
   });
+  const sweep = (isOneSine(envelopes, from, to) && fitSineSlide(mono, sampleRateHz, f0Hz, from)) || seen;
   const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
   const slidesSeconds = sweep?.seconds ?? 0;
   const driftCents = findDrift(fine, Math.max(settled, from + 2 * slidesSeconds));
@@ -106,6 +110,16 @@ export function measureNoteMovement(note: Note): NoteMovement {
   const voicesCents = stiff || unison === voices.trait ? ownPitchCents : 0;
   const centreCents = vibrato ? middleOfTurns(fine, vibrato.rateHz) : voicesCents;
   return { vibrato, sweep, driftCents, unison, centreCents, motion, space, inharmonicity: stretch?.inharmonicity };
+}
+
+/** Once the start is over, where a slide smears one line over several. */
+function isOneSine({ seconds, partials }: PartialEnvelopes, from: number, to: number): boolean {
+  const late = [...seconds.keys()].filter((i) => seconds[i] > (from + to) / 2 && seconds[i] < to);
+  const [first, ...others] = partials.map((partial) => {
+    const powers = powersOf(partial);
+    return late.reduce((sum, i) => sum + powers[i], 0);
+  });
+  return first > 0 && others.reduce((sum, power) => sum + power, 0) < ALONE_SHARE * first;
 }
 
 function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note): NoteMovement {

@@ -1,0 +1,88 @@
+import { nelderMead } from '../../dsp/nelderMead';
+import type { PitchSweep } from './pitchMovement';
+
+/** What is fitted: so many periods from the onset, and at least so long. */
+const PERIODS = 6;
+const LEAST_SECONDS = 0.06;
+const MOST_POINTS = 1500;
+const SEMITONES = [-7, -3, 2, 5, 10, 16, 22, 28, 34];
+const TIME_CONSTANTS = [0.004, 0.008, 0.016, 0.03];
+const FIRST_FALL = 8;
+const REFINING = 240;
+/** What has to be explained, and how much less than a still sine leaves. */
+const LEAST_EXPLAINED = 0.95;
+const WORTHWHILE_SHARE = 0.5;
+const LEAST_SEMITONES = 1;
+const [SHORTEST_SECONDS, LONGEST_SECONDS] = [0.001, 0.06];
+const MOST_SEMITONES = 48;
+
+/**
+ * A slide at the start of a tone that is one sine, by the wave itself: a pitch that comes to rest along an
+ * exponential, under a level that falls along another, is fitted by least squares. So a slide is told that is
+ * over within a period or two, of which no frame sees anything (our own method).
+ *
+ * @param f0Hz where the pitch comes to rest
+ * @returns undefined where a still sine says as much, or none fits
+ */
+export function fitSineSlide(
+  signal: Float64Array,
+  sampleRateHz: number,
+  f0Hz: number,
+  onsetSeconds: number,
+): PitchSweep | undefined {
+  const first = Math.round(onsetSeconds * sampleRateHz);
+  const length = Math.min(signal.length - first, Math.round(Math.max(PERIODS / f0Hz, LEAST_SECONDS) * sampleRateHz));
+  const stride = Math.max(1, Math.ceil(length / MOST_POINTS));
+  const points = Float64Array.from({ length: Math.floor(length / stride) }, (_, i) => signal[first + i * stride]);
+  const step = stride / sampleRateHz;
+  const explained = ([semitones, logSeconds, fall]: readonly number[]): number => {
+    const seconds = Math.exp(logSeconds);
+    const isAllowed = seconds > SHORTEST_SECONDS && seconds < LONGEST_SECONDS && Math.abs(semitones) < MOST_SEMITONES;
+    return isAllowed ? shareOfSine(points, step, f0Hz, semitones, seconds, fall) : 0;
+  };
+  const still = explained([0, Math.log(TIME_CONSTANTS[0]), FIRST_FALL]);
+  let best = { point: [0, 0, 0], share: still };
+  for (const semitones of SEMITONES)
+    for (const seconds of TIME_CONSTANTS) {
+      const point = [semitones, Math.log(seconds), FIRST_FALL];
+      const share = explained(point);
+      if (share > best.share) best = { point, share };
+    }
+  if (best.share === still) return undefined;
+  const { point, cost } = nelderMead((at) => -explained(at), best.point, [1.5, 0.2, 4], REFINING);
+  const [semitones, logSeconds] = point;
+  const isClear = -cost > LEAST_EXPLAINED && 1 + cost < WORTHWHILE_SHARE * (1 - still);
+  if (!isClear || Math.abs(semitones) < LEAST_SEMITONES) return undefined;
+  return { semitones, seconds: Math.LN10 * Math.exp(logSeconds) };
+}
+
+/** Share of the power of points, so far apart in time, that a sine with a slide and a fall of its level explains. */
+function shareOfSine(
+  points: Float64Array,
+  step: number,
+  f0Hz: number,
+  semitones: number,
+  seconds: number,
+  fall: number,
+): number {
+  let [phase, level, left] = [0, 1, semitones / 12];
+  const [lower, less] = [Math.exp(-step / seconds), Math.exp(-fall * step)];
+  let [ss, sc, cc, xs, xc, xx] = [0, 0, 0, 0, 0, 0];
+  for (const x of points) {
+    const sine = level * Math.sin(phase);
+    const cosine = level * Math.cos(phase);
+    ss += sine * sine;
+    sc += sine * cosine;
+    cc += cosine * cosine;
+    xs += x * sine;
+    xc += x * cosine;
+    xx += x * x;
+    const before = left;
+    left *= lower;
+    phase += 2 * Math.PI * f0Hz * step * 2 ** ((before + left) / 2);
+    level *= less;
+  }
+  const determinant = ss * cc - sc * sc;
+  if (!(determinant > 0) || !(xx > 0)) return 0;
+  return (xs * (xs * cc - xc * sc) + xc * (xc * ss - xs * sc)) / determinant / xx;
+}
