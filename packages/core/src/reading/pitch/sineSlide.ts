@@ -56,7 +56,7 @@ export function fitSineSlide(
   return { semitones, seconds: Math.LN10 * Math.exp(logSeconds) };
 }
 
-/** Share of the power of points, so far apart in time, that a sine with a slide and a fall of its level explains. */
+/** Share of the power of points, a step apart, that a sine with a slide and a fall of its level explains. */
 function shareOfSine(
   points: Float64Array,
   step: number,
