@@ -42,7 +42,14 @@ it('opening and closing a study again and again leaves nothing behind', async ()
     counts.push(await settledCounts());
   }
   const [third, last] = counts;
-  expect(last.megabytes / third.megabytes).toBeLessThan(1.3);
+  // Memory goes back when the browser finds the time for it.
+  let { megabytes } = last;
+  for (let tries = 0; megabytes > 1.3 * third.megabytes && tries < 30; tries++) {
+    await pause(500);
+    await debug.send('HeapProfiler.collectGarbage');
+    megabytes = await pageMegabytes();
+  }
+  expect(megabytes / third.megabytes).toBeLessThan(1.3);
   expect(last.listeners).toBeLessThanOrEqual(third.listeners);
   expect(last.audioNodes).toBeLessThanOrEqual(third.audioNodes);
   await own.context().close();

@@ -6,12 +6,18 @@ const PATIENCE_MS = 15_000;
 /** Slower than any disk of this machine by far. */
 const BYTES_PER_MS = 50;
 const LOOKS = 15;
+/**
+ * Longer than clients keep connections that nothing is asked on: one that is closed as it is asked on again
+ * looks to them like a server that went away (common practice).
+ */
+const KEPT_OPEN_MS = 65_000;
 
 /** A server that ends connections whose headers do not come in time. */
 export function createPatientServer(app: Express, patienceMs = PATIENCE_MS): Server {
   return createServer(
     {
       headersTimeout: patienceMs,
+      keepAliveTimeout: KEPT_OPEN_MS,
       // Of the whole request: its body is watched by how much of it comes.
       requestTimeout: 0,
       connectionsCheckingInterval: patienceMs / LOOKS,

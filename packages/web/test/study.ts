@@ -114,6 +114,6 @@ export function quietServer(): void {
 export const reading = (fields: Partial<Reading> = {}) =>
   ({
     notes: [{ onsetSeconds: 0, durationSeconds: 0.5, midi: 45, cents: 0, levelDb: -10 }],
-    traits: {},
+    traits: { pitch: { glideSeconds: null } },
     ...fields,
   }) as Reading;
