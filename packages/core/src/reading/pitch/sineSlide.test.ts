@@ -8,10 +8,11 @@ interface Sliding {
   semitones: (seconds: number) => number;
   fallSeconds?: number;
   partials?: number;
+  attackSeconds?: number;
 }
 
 /** A sine, or a saw, whose pitch and level fall, with a little noise. */
-function tone({ hz, semitones, fallSeconds = 0.2, partials = 1 }: Sliding): Float64Array {
+function tone({ hz, semitones, fallSeconds = 0.2, partials = 1, attackSeconds = 0.001 }: Sliding): Float64Array {
   const random = createRandom(2);
   let phase = 0;
   return Float64Array.from({ length: 0.5 * RATE_HZ }, (_, i) => {
@@ -19,7 +20,7 @@ function tone({ hz, semitones, fallSeconds = 0.2, partials = 1 }: Sliding): Floa
     phase += (2 * Math.PI * hz * 2 ** (semitones(t) / 12)) / RATE_HZ;
     let x = 0;
     for (let n = 1; n <= partials; n++) x += Math.sin(n * phase) / n;
-    return Math.min(1, t / 0.001) * Math.exp(-t / fallSeconds) * x + 0.01 * (random() - 0.5);
+    return Math.min(1, t / attackSeconds) * Math.exp(-t / fallSeconds) * x + 0.01 * (random() - 0.5);
   });
 }
 
@@ -41,6 +42,7 @@ describe('A slide of one sine', () => {
 
   it.each<[string, Sliding]>([
     ['a still sine', { hz: 110, semitones: () => 0 }],
+    ['a still sine that rises slowly', { hz: 110, semitones: () => 0, fallSeconds: 9, attackSeconds: 0.02 }],
     ['vibrato', { hz: 110, semitones: (t) => 0.5 * Math.sin(2 * Math.PI * 5 * t) }],
     ['a saw', { hz: 110, semitones: falling(12, 0.01), partials: 30 }],
   ])('is not told of %s', (_, spec) => {
