@@ -22,7 +22,8 @@ export function phraseOf({ notes, traits }: Played): PhraseNote[] {
   const slides = notes.map((note, i) => {
     const before = notes[i - 1];
     const gap = before ? note.onsetSeconds - before.onsetSeconds - before.durationSeconds : Infinity;
-    return glideSeconds !== null && Math.abs(gap) < SLURRED_SECONDS ? glideSeconds / 2 : 0;
+    if (!before || glideSeconds === null || Math.abs(gap) >= SLURRED_SECONDS) return 0;
+    return Math.min(glideSeconds, note.onsetSeconds - before.onsetSeconds) / 2;
   });
   return notes.map(({ onsetSeconds, durationSeconds, midi, levelDb }, i) => {
     const begins = onsetSeconds - slides[i];

@@ -89,13 +89,12 @@ function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
     return motion(moving, 'loudness', cause, { rateHz, depth, unit: 'dB', shape, confidence });
   }
   const { unit, scale } = SCALES[fit.mover];
-  const turns = fit.startCycles + rateHz * moving.onsetSeconds;
   return motion(moving, 'brightness', fit.mover, {
     rateHz,
     depth: scale * fit.width,
     unit,
     middle: scale * fit.middle,
-    startCycles: turns - Math.floor(turns),
+    startCycles: fit.startCycles,
     shape: 'sine',
     confidence,
   });
@@ -113,13 +112,12 @@ function motionOfPulse(moving: Moving, lines: PartialLines): Motion | undefined 
   const round = followPulseWidth(lines);
   if (!round) return undefined;
   const { rateHz, middle, depth, startCycles, explained } = round;
-  const turns = startCycles + rateHz * moving.onsetSeconds;
   return motion(moving, 'brightness', 'pulseWidth', {
     rateHz,
     depth: 200 * depth,
     unit: '%',
     middle: 100 * middle,
-    startCycles: turns - Math.floor(turns),
+    startCycles,
     shape: 'sine',
     confidence: explained,
   });
@@ -266,12 +264,13 @@ interface Told {
   depth: number;
   unit: Motion['unit'];
   middle?: number;
+  /** At the start of the signal. */
   startCycles?: number;
   shape: string;
   confidence: number;
 }
 
-function motion({ bpm }: Moving, of: Motion['of'], cause: Motion['cause'], told: Told): Motion {
+function motion({ bpm, onsetSeconds }: Moving, of: Motion['of'], cause: Motion['cause'], told: Told): Motion {
   const { rateHz, depth, unit, middle, startCycles, shape, confidence } = told;
   return {
     of,
@@ -280,9 +279,11 @@ function motion({ bpm }: Moving, of: Motion['of'], cause: Motion['cause'], told:
     depth: Number(depth.toPrecision(4)),
     unit,
     middle: middle === undefined ? null : Number(middle.toPrecision(4)),
-    startCycles: startCycles === undefined ? null : Number(startCycles.toFixed(3)) % 1,
+    startCycles: startCycles === undefined ? null : partOfTurn(startCycles + rateHz * onsetSeconds),
     shape,
     cause,
     confidence: Math.max(0, Math.min(1, Number(confidence.toFixed(3)))),
   };
 }
+
+const partOfTurn = (turns: number) => Number((turns - Math.floor(turns)).toFixed(3)) % 1;
