@@ -21,8 +21,8 @@ const MOST_SEMITONES = 48;
 
 /**
  * A slide at the start of a tone that is one sine, by the wave itself, evened: a pitch that comes to rest
- * along an exponential, under a level that falls along another, is fitted by least squares. So a slide is told that is
- * over within a period or two, of which no frame sees anything (our own method).
+ * along an exponential, under a level that falls along another, is fitted by least squares. So a slide is
+ * told that is over within a period or two, of which no frame sees anything (our own method).
  *
  * @param f0Hz where the pitch comes to rest
  * @returns undefined where a still sine says as much, or none fits
