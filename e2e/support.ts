@@ -86,9 +86,17 @@ function keepAudioContext(): void {
 
 /**
  * Waits as long as sound of so many seconds is made. The audio thread's own clock: on a busy machine it falls
- * behind the one on the wall, and what is played and recorded goes by it.
+ * behind the one on the wall, and what is played and recorded goes by it. It stands while nothing is to be
+ * heard, unless something waits for it.
  */
 export const heardFor = async (page: Page, seconds: number): Promise<void> => (await audioClock(page)).until(seconds);
+
+/** In the page: whether the audio thread has come to a time; it goes on until it has. */
+function goneOn(time: number): boolean {
+  if (window.audioContext!.currentTime >= time) return true;
+  void window.audioContext!.resume();
+  return false;
+}
 
 /** The audio thread's clock from now on, for what happens at several times of one recording. */
 export async function audioClock(page: Page): Promise<{ until(seconds: number): Promise<void> }> {
@@ -96,7 +104,7 @@ export async function audioClock(page: Page): Promise<{ until(seconds: number): 
   return {
     async until(seconds) {
       const options = { polling: 10 };
-      await page.waitForFunction((time) => window.audioContext!.currentTime >= time, started + seconds, options);
+      await page.waitForFunction(goneOn, started + seconds, options);
     },
   };
 }

@@ -25,16 +25,6 @@ export const pulse =
   (n) =>
     Math.sin(Math.PI * n * width) / n;
 
-// A table read in straight lines errs by 1e-9 and is many times faster than the function.
-const TABLE = 65536;
-const sines = Float64Array.from({ length: TABLE + 1 }, (_, i) => Math.sin((2 * Math.PI * i) / TABLE));
-
-function sineOf(turns: number): number {
-  const at = (turns - Math.floor(turns)) * TABLE;
-  const whole = Math.floor(at);
-  return sines[whole] + (at - whole) * (sines[whole + 1] - sines[whole]);
-}
-
 interface Tone {
   seconds: number;
   hz: number;
@@ -63,31 +53,45 @@ const BLOCK = 16;
 /** Partials up to 18 kHz, amplitudes and pitch renewed every 16 samples. */
 export function tone({ seconds, hz, amplitude = saw, semitones = () => 0, phase = 0 }: Tone): Signal {
   const out = new Float64Array(lengthOf(seconds));
-  const blocks = Math.ceil(out.length / BLOCK);
-  const steps = Float64Array.from(
-    { length: blocks },
-    (_, b) => (hz * 2 ** (semitones((b * BLOCK) / MADE_RATE_HZ) / 12)) / MADE_RATE_HZ,
-  );
-  const starts = new Float64Array(blocks);
-  starts[0] = phase + hz * ranBefore;
-  for (let b = 1; b < blocks; b++) starts[b] = starts[b - 1] + BLOCK * steps[b - 1];
-  for (let n = 1; n * hz < 18000; n++) {
-    for (let b = 0; b < blocks; b++) {
-      const a = amplitude(n, (b * BLOCK) / MADE_RATE_HZ);
-      if (a === 0) continue;
-      // Each sample of a steady sine is 2 cos(step) times the one before, less the one before that.
-      const twice = 2 * sineOf(n * steps[b] + 0.25);
-      let [before, now] = [a * sineOf(n * (starts[b] - steps[b])), a * sineOf(n * starts[b])];
-      const end = Math.min(out.length, (b + 1) * BLOCK);
-      for (let i = b * BLOCK; i < end; i++) {
-        out[i] += now;
-        const next = twice * now - before;
-        before = now;
-        now = next;
-      }
-    }
+  const amplitudes = new Float64Array(Math.ceil(18000 / hz));
+  let turns = phase + hz * ranBefore;
+  for (let from = 0; from < out.length; from += BLOCK) {
+    const at = from / MADE_RATE_HZ;
+    const step = (hz * 2 ** (semitones(at) / 12)) / MADE_RATE_HZ;
+    for (let n = 1; n < amplitudes.length; n++) amplitudes[n] = amplitude(n, at);
+    // What lies beyond the end is not written.
+    for (let i = 0; i < BLOCK; i += 2) addTwo(out, from + i, amplitudes, turns + i * step, turns + (i + 1) * step);
+    turns += BLOCK * step;
   }
   return out;
+}
+
+/**
+ * Sums of partials for two samples in a row (Clenshaw 1955), whose series do not wait for one another.
+ *
+ * @param amplitudes of partials from 1
+ * @param first where in the period the first sample is, in turns
+ */
+function addTwo(out: Signal, at: number, amplitudes: Float64Array, first: number, second: number): void {
+  const firstAngle = 2 * Math.PI * first;
+  const secondAngle = 2 * Math.PI * second;
+  const twiceFirst = 2 * Math.cos(firstAngle);
+  const twiceSecond = 2 * Math.cos(secondAngle);
+  let a1 = 0;
+  let a2 = 0;
+  let b1 = 0;
+  let b2 = 0;
+  for (let n = amplitudes.length - 1; n > 0; n--) {
+    const amplitude = amplitudes[n];
+    const a = amplitude - a2 + twiceFirst * a1;
+    a2 = a1;
+    a1 = a;
+    const b = amplitude - b2 + twiceSecond * b1;
+    b2 = b1;
+    b1 = b;
+  }
+  out[at] = a1 * Math.sin(firstAngle);
+  out[at + 1] = b1 * Math.sin(secondAngle);
 }
 
 /** Voices of one tone at distances in cents, each with a phase of its own. */

@@ -13,6 +13,8 @@ export interface Deck {
   readonly sampleRateHz: number;
   readonly positionSeconds: number;
   readonly playing: boolean;
+  /** Whether anything can be heard; else positions and levels stand still. */
+  readonly isRunning: boolean;
   /** Peaks of the output, full scale 1, falling slowly. */
   readonly peaks: [number, number];
   /** Levels of an effect in the chain of the watched layer or group, or of the patch, as they are now. */
@@ -49,6 +51,13 @@ export interface EffectLevels {
   reductionDb: number;
 }
 
+export interface DeckListener {
+  /** Playing has reached the end of the file. */
+  onEnded(): void;
+  /** The audio thread has begun to run or is held, as `isRunning` says. */
+  onRunning(): void;
+}
+
 /** How long the audio thread may take to let go of what it holds. */
 const CLOSING_MS = 1000;
 const SETTLING_MS = 100;
@@ -68,10 +77,10 @@ async function wakeAudioService(): Promise<void> {
 }
 
 /**
- * Opens a deck for a reference, in steps between which the page can answer. `onEnded` is called when playing
- * reaches the end of the file.
+ * Opens a deck for a reference, in steps between which the page can answer. Its audio context is held while
+ * nothing is to be heard: one that runs takes a good part of a core, silent or not.
  */
-export async function openDeck(reference: Audio, onEnded: () => void): Promise<Deck> {
+export async function openDeck(reference: Audio, { onEnded, onRunning }: DeckListener): Promise<Deck> {
   await wakeAudioService();
   const context = new AudioContext({ sampleRate: reference.sampleRateHz, latencyHint: 'interactive' });
   await context.audioWorklet.addModule(workletUrl);
@@ -86,18 +95,26 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
   });
   node.connect(context.destination);
   await nextTask();
-  const send = (message: DeckMessage) => node.port.postMessage(message);
+  let sent = 0;
+  const send = (message: DeckMessage) => {
+    sent++;
+    node.port.postMessage(message);
+  };
+  context.onstatechange = onRunning;
   let recorded: ((audio: Audio) => void) | undefined;
   node.port.onmessage = ({ data }: MessageEvent<DeckReport>) => {
     if (data.kind === 'ended') onEnded();
+    // Unless it has been told more since it said so.
+    else if (data.kind === 'atRest' && data.received === sent) void context.suspend();
     else if (data.kind === 'recorded') recorded?.({ channels: data.channels, sampleRateHz: context.sampleRate });
   };
   send({ kind: 'reference', channels: reference.channels });
   await nextTask();
   const frames = (seconds: number) => Math.round(seconds * context.sampleRate);
-  // Browsers start a context only after a gesture; every sound begins with one.
+  // Browsers start a context only after a gesture; every sound begins with one. One that is being held says
+  // yet for a moment that it runs.
   const wake = () => {
-    if (context.state === 'suspended') void context.resume();
+    if (context.state !== 'closed') void context.resume();
   };
 
   return {
@@ -107,6 +124,9 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
     },
     get playing() {
       return state[deckState.playing] === 1;
+    },
+    get isRunning() {
+      return context.state === 'running';
     },
     get peaks() {
       return [state[deckState.peakLeft], state[deckState.peakRight]] as [number, number];
@@ -144,7 +164,10 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
     },
     noteOff: (noteId, velocity) => send({ kind: 'noteOff', noteId, velocity }),
     control: (control, value) => send({ kind: 'control', control, value }),
-    startRecording: () => send({ kind: 'record', on: true }),
+    startRecording() {
+      wake();
+      send({ kind: 'record', on: true });
+    },
     stopRecording: () =>
       new Promise((resolve) => {
         recorded = resolve;
@@ -166,6 +189,8 @@ export async function openDeck(reference: Audio, onEnded: () => void): Promise<D
         // The block in which it was said has to end, and its end to be noticed.
         if (data.kind === 'closed') setTimeout(end, SETTLING_MS);
       };
+      // It has to run to let go.
+      wake();
       send({ kind: 'close' });
     },
   };

@@ -6,12 +6,13 @@ const FLOOR_DB = -48;
 const CLIP_HOLD_MS = 1500;
 
 /**
- * Output peaks of both channels, drawn at the screen's own rate; turns solid to the end when the output
+ * Output peaks of both channels, drawn at the screen's own rate while the deck runs; turns solid to the end when the output
  * clips.
  */
 export function Meter() {
   const bars = useRef<(HTMLDivElement | null)[]>([]);
   const box = useRef<HTMLDivElement>(null);
+  const isRunning = useTransport((state) => state.isRunning);
   useEffect(() => {
     let frame = 0;
     let clippedUntil = 0;
@@ -23,11 +24,11 @@ export function Meter() {
         if (peak > 1) clippedUntil = performance.now() + CLIP_HOLD_MS;
       });
       if (box.current) box.current.dataset.clipped = String(performance.now() < clippedUntil);
-      frame = requestAnimationFrame(draw);
+      if (isRunning) frame = requestAnimationFrame(draw);
     };
     draw();
     return () => cancelAnimationFrame(frame);
-  }, []);
+  }, [isRunning]);
   return (
     <div
       ref={box}

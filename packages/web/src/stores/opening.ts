@@ -39,7 +39,7 @@ export async function openStudy(id: string): Promise<void> {
       progress((fraction) => !isOver() && setState({ loading: { title: 'Loading the reference', fraction } })),
     );
     if (isOver()) return;
-    const deck = await openDeck(reference.audio, transport.ended);
+    const deck = await openDeck(reference.audio, { onEnded: transport.ended, onRunning: transport.running });
     if (isOver()) {
       deck.close();
       return;

@@ -10,6 +10,8 @@ interface Span {
 interface TransportState {
   deck: Deck | null;
   playing: boolean;
+  /** Whether the deck can be heard; it is held while nothing sounds. */
+  isRunning: boolean;
   side: Side;
   /** Whether playing goes round in the cut. */
   looping: boolean;
@@ -28,6 +30,7 @@ interface TransportState {
 export const useTransport = create<TransportState>(() => ({
   deck: null,
   playing: false,
+  isRunning: false,
   side: 'reference',
   looping: true,
   span: null,
@@ -46,6 +49,7 @@ export const transport = {
     setState({
       deck,
       playing: false,
+      isRunning: deck?.isRunning ?? false,
       side: 'reference',
       cursorSeconds: 0,
       span: null,
@@ -115,6 +119,8 @@ export const transport = {
     setState({ isAsLoud });
     applyGains();
   },
+
+  running: () => setState({ isRunning: getState().deck?.isRunning ?? false }),
 
   ended: () => setState({ playing: false, cursorSeconds: 0 }),
 };

@@ -1,5 +1,5 @@
 import { type Engine, createEngine } from '@imprint/core/engine/engine';
-import { scheduleNotes } from '@imprint/core/engine/render';
+import { ringSeconds, scheduleNotes } from '@imprint/core/engine/render';
 import { NO_RESOURCES } from '@imprint/core/engine/program/resources';
 import type { ChainOwner } from '@imprint/core/patch/edits/chains';
 import { emptyPatch } from '@imprint/core/patch/defaults';
@@ -8,6 +8,10 @@ import { type DeckMessage, type DeckReport, type Side, deckState } from './messa
 const BLOCK = 128;
 /** How fast the meters fall, per block. */
 const METER_FALL = 0.97;
+/** What the meters show of what cannot be heard. */
+const UNHEARD = 1e-4;
+/** It rests no sooner than so long after the last sound. */
+const LEAST_REST_SECONDS = 1;
 
 type Overlay = Extract<DeckMessage, { kind: 'overlay' }>['overlay'];
 
@@ -55,6 +59,10 @@ class Deck extends AudioWorkletProcessor {
   private patchGain = 0;
   private watched: ChainOwner[] = [];
   private recording: [Float32Array[], Float32Array[]] | null = null;
+  private received = 0;
+  private quietFrames = 0;
+  /** How long it is quiet at the end of a sound; echoes come back after silence. */
+  private restFrames = 0;
   private readonly patchL = new Float32Array(BLOCK);
   private readonly patchR = new Float32Array(BLOCK);
   private readonly liveL = new Float32Array(BLOCK);
@@ -70,6 +78,7 @@ class Deck extends AudioWorkletProcessor {
   }
 
   private receive(message: DeckMessage): void {
+    this.received++;
     switch (message.kind) {
       case 'reference':
         this.reference = message.channels;
@@ -84,6 +93,7 @@ class Deck extends AudioWorkletProcessor {
       case 'patch':
         this.phraseEngine.setPatch(message.patch, message.resources);
         this.liveEngine.setPatch(message.patch, message.resources);
+        this.restFrames = ringSeconds(message.patch) * sampleRate;
         break;
       case 'phrase':
         this.phrase = message;
@@ -188,11 +198,26 @@ class Deck extends AudioWorkletProcessor {
     this.liveEngine.process(this.liveL, this.liveR, 0, BLOCK);
     this.mix(left, right);
     this.meter(left, right);
+    this.restIfQuiet();
     if (this.recording) {
       this.recording[0].push(left.slice());
       this.recording[1].push(right.slice());
     }
     return true;
+  }
+
+  /** Says so when nothing has been heard for as long as the patch could ring. */
+  private restIfQuiet(): void {
+    const { state, phraseEngine, liveEngine } = this;
+    const isHeard =
+      this.playing ||
+      this.recording !== null ||
+      phraseEngine.soundingVoices + liveEngine.soundingVoices > 0 ||
+      Math.max(state[deckState.peakLeft], state[deckState.peakRight]) > UNHEARD;
+    this.quietFrames = isHeard ? 0 : this.quietFrames + BLOCK;
+    if (this.quietFrames < LEAST_REST_SECONDS * sampleRate + this.restFrames) return;
+    this.quietFrames = 0;
+    this.report({ kind: 'atRest', received: this.received });
   }
 
   /** Fills the block from the reference and the phrase, which start over together where a loop wraps. */

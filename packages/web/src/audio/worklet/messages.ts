@@ -32,6 +32,8 @@ export type DeckMessage =
 export type DeckReport =
   | { kind: 'ended' }
   | { kind: 'closed' }
+  /** Nothing is heard, nor will be until the deck is told to; `received` messages had come by then. */
+  | { kind: 'atRest'; received: number }
   | { kind: 'recorded'; channels: [Float32Array, Float32Array] };
 
 /** Numbers that the deck writes into shared memory at every block, for the page to read when it draws. */
