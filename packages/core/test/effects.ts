@@ -1,5 +1,6 @@
 /** Effects and movements by formula, for tests: nothing here uses the engine. */
 import { fftOfSize, nextPowerOfTwo } from '../src/dsp/fft';
+import { addTwo } from './partialSums';
 import { createRandom } from './signals';
 
 const RATE_HZ = 44100;
@@ -31,26 +32,19 @@ export function voices({
 }: Voices): Float64Array {
   const random = createRandom(seed);
   const out = new Float64Array(Math.round(seconds * sampleRateHz));
-  const moved = cycles && Float64Array.from(out, (_, i) => cycles(i / sampleRateHz));
   for (const cent of cents) {
     const f = f0Hz * 2 ** (cent / 1200);
     const start = random();
-    for (let n = 1; n * f < 0.45 * sampleRateHz && n <= mostPartials; n++) {
-      const omega = (2 * Math.PI * n * f) / sampleRateHz;
-      const phase = 2 * Math.PI * n * start;
-      // The sine by its recurrence where the pitch stands still: many times faster than calling it.
-      const twice = 2 * Math.cos(omega);
-      let before = Math.sin(phase - omega);
-      let now = Math.sin(phase);
-      let a = 0;
-      for (let i = 0; i < out.length; i++) {
-        // Amplitudes move slowly: every 32 samples is often enough.
-        if (i % 32 === 0) a = 0.2 * amplitude(n, i / sampleRateHz);
-        out[i] += a * (moved ? Math.sin(omega * i + phase + 2 * Math.PI * n * moved[i]) : now);
-        const next = twice * now - before;
-        before = now;
-        now = next;
-      }
+    const count = Math.min(mostPartials, Math.ceil((0.45 * sampleRateHz) / f) - 1);
+    const amplitudes = new Float64Array(count + 1);
+    const angleAt = (i: number) => {
+      const at = i / sampleRateHz;
+      return 2 * Math.PI * (f * at + start + (cycles ? cycles(at) : 0));
+    };
+    for (let i = 0; i < out.length; i += 2) {
+      // Amplitudes move slowly: every 32 samples is often enough.
+      if (i % 32 === 0) for (let n = 1; n <= count; n++) amplitudes[n] = 0.2 * amplitude(n, i / sampleRateHz);
+      addTwo(out, i, amplitudes, angleAt(i), angleAt(i + 1));
     }
   }
   return out;

@@ -31,26 +31,45 @@ export function harmonicTone({
 }: HarmonicTone): Float32Array {
   const length = Math.round(seconds * sampleRateHz);
   const sum = new Float64Array(length);
-  for (let n = 1; n * f0Hz < 0.45 * sampleRateHz; n++) {
-    const a = amplitude(n);
-    if (a === 0) continue;
-    const omega = (2 * Math.PI * n * f0Hz) / sampleRateHz;
-    // The sine by its recurrence, x[i+1] = 2·cos ω·x[i] − x[i−1]: many times faster than calling it.
-    const twice = 2 * Math.cos(omega);
-    let before = a * Math.sin(phase(n) - omega);
-    let now = a * Math.sin(phase(n));
-    for (let i = 0; i < length; i++) {
-      sum[i] += now;
-      const next = twice * now - before;
-      before = now;
-      now = next;
-    }
-  }
+  const most = Math.ceil((0.45 * sampleRateHz) / f0Hz) - 1;
+  const numbers = Array.from({ length: Math.max(0, most) }, (_, i) => i + 1).filter((n) => amplitude(n) !== 0);
+  const sines = numbers.map((n) => createSine(amplitude(n), (2 * Math.PI * n * f0Hz) / sampleRateHz, phase(n)));
+  // Two at once, which do not wait for one another.
+  for (let k = 0; k < sines.length; k += 2) addSines(sum, sines[k], sines[k + 1] ?? SILENT_SINE);
   const rms = Math.sqrt(sum.reduce((a, x) => a + x * x, 0) / length);
   const noise = noiseDb === undefined ? 0 : rms * 10 ** (noiseDb / 20) * Math.sqrt(3);
   const random = createRandom(7);
   const peak = sum.reduce((a, x) => Math.max(a, Math.abs(x)), 0);
   return Float32Array.from(sum, (x, i) => (0.5 / peak) * (x * envelope(i / sampleRateHz) + noise * (2 * random() - 1)));
+}
+
+/** A sine by its recurrence, x[i+1] = 2·cos ω·x[i] − x[i−1]: many times faster than calling it. */
+interface Sine {
+  twice: number;
+  before: number;
+  now: number;
+}
+
+const SILENT_SINE: Sine = { twice: 0, before: 0, now: 0 };
+
+const createSine = (amplitude: number, omega: number, phase: number): Sine => ({
+  twice: 2 * Math.cos(omega),
+  before: amplitude * Math.sin(phase - omega),
+  now: amplitude * Math.sin(phase),
+});
+
+function addSines(sum: Float64Array, one: Sine, other: Sine): void {
+  let { before: a1, now: a } = one;
+  let { before: b1, now: b } = other;
+  for (let i = 0; i < sum.length; i++) {
+    sum[i] += a + b;
+    const nextA = one.twice * a - a1;
+    const nextB = other.twice * b - b1;
+    a1 = a;
+    a = nextA;
+    b1 = b;
+    b = nextB;
+  }
 }
 
 /** A repeatable series of numbers 0..1 (mulberry32). */

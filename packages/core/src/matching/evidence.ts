@@ -1,10 +1,11 @@
-import { type Audio, durationOf, sliceAudio } from '../reading/audio';
+import type { Audio } from '../reading/audio';
 import type { Overrules } from '../reading/hand/overrules';
 import { trackBpm } from '../reading/piece/tempo';
-import { type Measurement, type ReadingContext, measure } from '../reading/read';
+import { type ReadingContext, measure } from '../reading/read';
 import type { Reading } from '../reading/schema';
 import type { PhraseNote } from '../engine/render';
 import { InputError } from '../patch/inputError';
+import { measureLoneNote } from './loneNote';
 import { overruledMeasurement } from './overruledMeasurement';
 import type { Evidence } from './explain/hypothesis';
 import { phraseOf } from './phrase';
@@ -37,7 +38,7 @@ export function gatherEvidence(
   const notes = phraseOf(whole.reading);
   const { f0Hz } = overrules;
   const isPhrase = whole.reading.notes.length > 1;
-  const alone = isPhrase ? measureLongestNote(audio, whole.reading) : whole;
+  const alone = isPhrase ? measureLoneNote(audio, whole.reading) : whole;
   // Around another fundamental there are other partials.
   const note = f0Hz === undefined || isPhrase ? alone : measure(audio, undefined, { ...context, f0Hz });
   onProgress(1);
@@ -54,17 +55,4 @@ export function gatherEvidence(
     midi,
     bpm: trackBpm(null, context.piece?.tempo),
   };
-}
-
-function measureLongestNote(audio: Audio, { notes }: Reading): Measurement {
-  const longest = notes.reduce((a, b) => (b.durationSeconds > a.durationSeconds ? b : a));
-  const next = notes.find((note) => note.onsetSeconds > longest.onsetSeconds);
-  const from = Math.max(0, longest.onsetSeconds - 0.02);
-  const to = Math.min(
-    next?.onsetSeconds ?? Infinity,
-    longest.onsetSeconds + longest.durationSeconds + 1.5,
-    durationOf(audio),
-  );
-  const note = measure(sliceAudio(audio, from, to));
-  return note.fundamental ? note : measure(audio);
 }

@@ -1,5 +1,6 @@
 /** What tones are made of, by formula, for tests: nothing here uses the engine. */
 import { fftOfSize, nextPowerOfTwo } from '../../src/dsp/fft';
+import { addTwo } from '../partialSums';
 import { createRandom } from '../signals';
 
 export const MADE_RATE_HZ = 44100;
@@ -54,44 +55,16 @@ const BLOCK = 16;
 export function tone({ seconds, hz, amplitude = saw, semitones = () => 0, phase = 0 }: Tone): Signal {
   const out = new Float64Array(lengthOf(seconds));
   const amplitudes = new Float64Array(Math.ceil(18000 / hz));
-  let turns = phase + hz * ranBefore;
+  let angle = 2 * Math.PI * (phase + hz * ranBefore);
   for (let from = 0; from < out.length; from += BLOCK) {
     const at = from / MADE_RATE_HZ;
-    const step = (hz * 2 ** (semitones(at) / 12)) / MADE_RATE_HZ;
+    const step = (2 * Math.PI * hz * 2 ** (semitones(at) / 12)) / MADE_RATE_HZ;
     for (let n = 1; n < amplitudes.length; n++) amplitudes[n] = amplitude(n, at);
     // What lies beyond the end is not written.
-    for (let i = 0; i < BLOCK; i += 2) addTwo(out, from + i, amplitudes, turns + i * step, turns + (i + 1) * step);
-    turns += BLOCK * step;
+    for (let i = 0; i < BLOCK; i += 2) addTwo(out, from + i, amplitudes, angle + i * step, angle + (i + 1) * step);
+    angle += BLOCK * step;
   }
   return out;
-}
-
-/**
- * Sums of partials for two samples in a row (Clenshaw 1955), whose series do not wait for one another.
- *
- * @param amplitudes of partials from 1
- * @param first where in the period the first sample is, in turns
- */
-function addTwo(out: Signal, at: number, amplitudes: Float64Array, first: number, second: number): void {
-  const firstAngle = 2 * Math.PI * first;
-  const secondAngle = 2 * Math.PI * second;
-  const twiceFirst = 2 * Math.cos(firstAngle);
-  const twiceSecond = 2 * Math.cos(secondAngle);
-  let a1 = 0;
-  let a2 = 0;
-  let b1 = 0;
-  let b2 = 0;
-  for (let n = amplitudes.length - 1; n > 0; n--) {
-    const amplitude = amplitudes[n];
-    const a = amplitude - a2 + twiceFirst * a1;
-    a2 = a1;
-    a1 = a;
-    const b = amplitude - b2 + twiceSecond * b1;
-    b2 = b1;
-    b1 = b;
-  }
-  out[at] = a1 * Math.sin(firstAngle);
-  out[at + 1] = b1 * Math.sin(secondAngle);
 }
 
 /** Voices of one tone at distances in cents, each with a phase of its own. */
@@ -171,12 +144,10 @@ export function driven(signal: Signal, curve: (x: number) => number): Signal {
 }
 
 /** A level: rises in a straight line, falls by a time constant to a sustain, is let go by a time constant. */
-export const level =
-  ({ attack = 0.004, decay = 0.3, sustain = 1, off = Infinity, release = 0.05 } = {}): Over =>
-  (t) => {
-    const on = (at: number) => (at < attack ? at / attack : sustain + (1 - sustain) * Math.exp(-(at - attack) / decay));
-    return t < off ? on(t) : on(off) * Math.exp(-(t - off) / release);
-  };
+export function level({ attack = 0.004, decay = 0.3, sustain = 1, off = Infinity, release = 0.05 } = {}): Over {
+  const on = (at: number) => (at < attack ? at / attack : sustain + (1 - sustain) * Math.exp(-(at - attack) / decay));
+  return (t) => (t < off ? on(t) : on(off) * Math.exp(-(t - off) / release));
+}
 
 /** A value that falls from one to another by a time constant, evenly in octaves. */
 export const falling =

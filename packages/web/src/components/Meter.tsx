@@ -6,8 +6,8 @@ const FLOOR_DB = -48;
 const CLIP_HOLD_MS = 1500;
 
 /**
- * Output peaks of both channels, drawn at the screen's own rate while the deck runs; turns solid to the end when the output
- * clips.
+ * Output peaks of both channels, drawn at the screen's own rate while the deck runs; turns solid to the end
+ * when the output clips.
  */
 export function Meter() {
   const bars = useRef<(HTMLDivElement | null)[]>([]);

@@ -266,7 +266,26 @@ export function combPath(turn: FoldedTurn): Path {
     120,
   );
   const path = pathOf(point, -cost);
-  return { ...path, width: path.width * step, middle: MIN_DELAY_SECONDS + path.middle * step };
+  return usual({ ...path, width: path.width * step, middle: MIN_DELAY_SECONDS + path.middle * step }, 1 / f0Hz);
+}
+
+/** In the middle of what choruses have (common practice: 10 to 25 ms). */
+const USUAL_SECONDS = 0.015;
+
+/**
+ * Partials of one pitch say a delay only up to its period, and not which way it goes: of all that say the
+ * same, the one that is nearest to a chorus's usual delay.
+ */
+function usual(path: Path, period: number): Path {
+  const back = path.startCycles < 0.5 ? path.startCycles + 0.5 : path.startCycles - 0.5;
+  const alike = Array.from({ length: Math.ceil(MAX_DELAY_SECONDS / period) + 2 }, (_, k) => [
+    { ...path, middle: path.middle + (k - 1) * period },
+    { ...path, middle: k * period - path.middle, startCycles: back },
+  ])
+    .flat()
+    .filter(({ middle, width }) => middle - width / 2 >= MIN_DELAY_SECONDS && middle + width / 2 <= MAX_DELAY_SECONDS);
+  const distance = ({ middle }: Path) => Math.abs(Math.log(middle / USUAL_SECONDS));
+  return alike.reduce((a, b) => (distance(b) < distance(a) ? b : a), path);
 }
 
 /** The share that a delay explains which grows by a period of the tone every turn: two voices that beat. */

@@ -26,6 +26,8 @@ const END_SECONDS = 0.01;
 const LEAST_CLARITY = 0.3;
 const CLEAR = 0.55;
 const LEAST_CLEAR = 0.4;
+/** Of what two notes' partials hold, an unclear period has to have the more. */
+const DOUBT = 0.5;
 /** A pitch that changes without an onset has to be there for so long. */
 const SLURRED_SECONDS = 0.05;
 const SLUR_START_SECONDS = 0.045;
@@ -202,7 +204,12 @@ function pitchOf(phrase: Phrase, from: number, to: number): number {
   if (periodic.clarity < LEAST_CLEAR) return NaN;
   if (periodic.midi === explained || explained === undefined) return periodic.midi;
   const [low, high] = [Math.min(periodic.midi, explained), Math.max(periodic.midi, explained)];
-  if (!isMultiple(low, high)) return periodic.clarity > CLEAR ? periodic.midi : explained;
+  if (!isMultiple(low, high)) {
+    // Roots, so that many partials count for more than one loud one, which may be a body's.
+    const held = (midi: number) =>
+      sum(partialsOf(phrase, { midi, from: Math.min(from + START_SECONDS, to), to }).map(Math.sqrt));
+    return held(periodic.midi) > (1 - DOUBT * (1 - periodic.clarity)) * held(explained) ? periodic.midi : explained;
+  }
   const times = Math.round(2 ** ((high - low) / 12));
   return hasOwnPartials(phrase, low, times, Math.min(from + START_SECONDS, to), to - END_SECONDS) ? low : high;
 }

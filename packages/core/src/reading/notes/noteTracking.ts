@@ -98,9 +98,13 @@ export function trackNotes(
     let from = -1;
     let last = -1;
     let peak = 0;
+    /** The least since a run died away: what only goes on falling is its tail. */
+    let least = 0;
     for (let frame = 0; frame < count; frame++) {
       const level = levelOf(midi, frame);
-      const sounds = level > CUT_SHARE * loudest && level > FRAME_SHARE * tops[frame] && level > OWN_SHARE * peak;
+      const isHeard = level > CUT_SHARE * loudest && level > FRAME_SHARE * tops[frame];
+      least = Math.min(least, level);
+      const sounds = isHeard && (from < 0 ? level > RISE * least : level > OWN_SHARE * peak);
       if (sounds) {
         if (from < 0) from = frame;
         last = frame;
@@ -108,6 +112,7 @@ export function trackNotes(
       } else if (from >= 0 && (frame - last) * hopSeconds > GAP_SECONDS) {
         found.push({ midi, from, to: last + 1 });
         from = -1;
+        least = level > OWN_SHARE * peak ? 0 : level;
         peak = 0;
       }
     }

@@ -1,6 +1,7 @@
 import { decibelsFromGain } from '../../dsp/decibels';
 import { centsBetween, hzFromMidi, midiFromHz } from '../../dsp/pitch';
 import type { Fundamental } from '../pitch/fundamental';
+import { isOneChord, withOwnOnsets } from './chordOnsets';
 import { findHits } from './hits';
 import { findTuning } from '../piece/key';
 import type { FittedContour } from '../level/fittedContour';
@@ -49,12 +50,20 @@ export function findNotes(sound: Sound): ReadingNote[] {
   const end = level.rms.length * level.hopSeconds;
   const onsets = findOnsets(sound.mono, sound.sampleRateHz);
   const isOne = fundamental && isOneNote(sound, fundamental) && !isStruckAgain(sound, fundamental, onsets);
-  if (fundamental && (isSideband(sound) || (isOne && !isChord(sound, fundamental)))) {
+  const isStruckTogether = isOne && !isSideband(sound) && isChord(sound, fundamental);
+  if (fundamental && (isSideband(sound) || (isOne && !isStruckTogether))) {
     const noteOff = fitted.noteOffSeconds ?? end;
     return [note(fitted.onsetSeconds, noteOff, midiFromHz(fundamental.f0Hz), fitted.fullRms)];
   }
-  return trackPhrase(sound, onsets);
+  const notes = trackPhrase(sound, onsets, isStruckTogether);
+  // A chord that is struck once ends as its level says, as a note does.
+  return isStruckTogether && isOneChord(notes) ? notes.map((one) => endedAt(one, fitted.noteOffSeconds ?? end)) : notes;
 }
+
+const endedAt = (found: ReadingNote, end: number): ReadingNote => ({
+  ...found,
+  durationSeconds: Math.max(found.durationSeconds, Math.round((end - found.onsetSeconds) * 1e5) / 1e5),
+});
 
 /** What is multiplied comes and goes within this time. */
 const MULTIPLIED_SECONDS = 0.04;
@@ -68,12 +77,16 @@ function isSideband({ isSidebands, level }: Sound): boolean {
 }
 
 /** Notes of a phrase or of chords, from how much each note sounds in each frame. */
-function trackPhrase({ mono, sampleRateHz, track }: Sound, onsets: readonly number[]): ReadingNote[] {
+function trackPhrase(
+  { mono, sampleRateHz, track, fitted }: Sound,
+  onsets: readonly number[],
+  isStruckTogether: boolean | undefined,
+): ReadingNote[] {
   const tuningCents = findTuning(mono, sampleRateHz);
   const spectra = measureNoteSpectra(mono, sampleRateHz);
   const activity = finish(activitySteps(spectra, sampleRateHz, tuningCents));
   const hits = findHits(mono, sampleRateHz, onsets);
-  const line = trackLine({ mono, sampleRateHz, track, activity, onsets, hits });
+  const line = isStruckTogether ? undefined : trackLine({ mono, sampleRateHz, track, activity, onsets, hits });
   const tracked = line ?? trackNotes(activity, onsets, hits);
   const rootAbove = line ? lineRoot(mono, sampleRateHz, line) : 0;
   const notes = tracked.map((found) => {
@@ -84,7 +97,8 @@ function trackPhrase({ mono, sampleRateHz, track }: Sound, onsets: readonly numb
     return note(onsetSeconds, endSeconds, midi + rootAbove + cents / 100, level / 2);
   });
   // Notes of a line may be as short as what noise looks like, and are clear.
-  return !line && areNoise(notes) ? [] : notes;
+  if (line) return notes;
+  return areNoise(notes) ? [] : withOwnOnsets(notes, mono, sampleRateHz, [fitted.onsetSeconds, ...onsets]);
 }
 
 /** What noise and hits look like: short, and at any pitch between the notes. */
@@ -102,26 +116,55 @@ const CHORD_FRAMES = 10;
 const CHORD_SHARE = 0.5;
 
 /**
- * Whether several notes sound whose common period looks like a note: then nothing sounds at that note itself.
+ * Whether several notes sound whose common period, or nearly that, looks like a note: then one of them is no
+ * partial of it, or nothing sounds at that note itself.
  */
-function isChord({ mono, sampleRateHz, fitted }: Sound, { f0Hz }: Fundamental): boolean {
+function isChord({ mono, sampleRateHz, fitted, track }: Sound, { f0Hz }: Fundamental): boolean {
   const onset = Math.round(fitted.onsetSeconds * sampleRateHz);
   const held = mono.subarray(onset, onset + Math.round(CHORD_LOOK_SECONDS * sampleRateHz));
-  if (hasFirstPartials(held, sampleRateHz, f0Hz)) return false;
+  const isClearTone = median(framesNear(track, f0Hz, NEW_NOTE_CENTS).map((i) => track.clarity[i])) > TONE_CLARITY;
+  const hasFirst = hasFirstPartials(held, sampleRateHz, f0Hz);
+  if (isClearTone && hasFirst) return false;
   const spectra = measureNoteSpectra(held, sampleRateHz, CHORD_FRAMES);
-  const { levels, noteCount, count } = finish(activitySteps(spectra, sampleRateHz, 0));
+  const { levels, noteCount, count, hopSeconds } = finish(activitySteps(spectra, sampleRateHz, 0));
   const sums = new Float64Array(noteCount);
   for (let i = 0; i < levels.length; i++) sums[i % noteCount] += levels[i] / count;
   const top = Math.max(...sums);
-  const own = Math.round(midiFromHz(f0Hz)) - LOWEST_MIDI;
   const sounding = Array.from(sums.keys()).filter((n) => sums[n] > CHORD_SHARE * top);
+  if (sounding.length < 2) return false;
+  const isNoPartial = (n: number) => {
+    const midi = LOWEST_MIDI + n;
+    const whole = { midi, onsetSeconds: 0, endSeconds: count * hopSeconds, level: sums[n] };
+    const ratio = hzFromMidi(midi + centsOf(whole, spectra, 0) / 100) / f0Hz;
+    return Math.abs(centsBetween(Math.max(1, Math.round(ratio)), ratio)) > NO_PARTIAL_CENTS;
+  };
+  if (!isClearTone && sounding.length > 2 && sounding.some(isNoPartial) && areTogether(levels, noteCount)) return true;
+  if (hasFirst) return false;
+  const own = Math.round(midiFromHz(f0Hz)) - LOWEST_MIDI;
   // A note whose first partial is weak, or lies under what is looked at, sounds at its octave.
   const atNote = (n: number) => Math.abs(n - own) <= 1 || Math.abs(n - own - 12) <= 1;
-  if (sounding.length < 2 || sounding.some(atNote)) return false;
+  if (sounding.some(atNote)) return false;
   // Of a tone without its first partials some of the next may pass for notes.
   return sounding[0] - own >= THIRD_PARTIAL || sounding.some((n) => !OVERTONES.includes(n - own));
 }
 
+/** Whether most frames have notes at once that are no partials of the lowest: a line has one at a time. */
+function areTogether(levels: Float32Array, noteCount: number): boolean {
+  const frames = Array.from({ length: levels.length / noteCount }, (_, frame) =>
+    levels.subarray(frame * noteCount, (frame + 1) * noteCount),
+  );
+  const chordal = frames.filter((frame) => {
+    const top = Math.max(...frame);
+    const [lowest, ...others] = Array.from(frame.keys()).filter((n) => frame[n] > CHORD_SHARE * top);
+    return others.some((n) => !OVERTONES.includes(n - lowest));
+  });
+  return chordal.length > frames.length / 2;
+}
+
+/** One tone repeats itself more truly than this, also under hiss or of voices that fight. */
+const TONE_CLARITY = 0.9;
+/** Voices spread around a note stay nearer to its partials than this. */
+const NO_PARTIAL_CENTS = 35;
 const CHORD_LOOK_SECONDS = 1.5;
 const THIRD_PARTIAL = 19;
 
