@@ -23,6 +23,7 @@ import type { Evidence, Hypothesis } from './hypothesis';
 import { explainNoise } from './noise';
 import { noiseBand } from './noiseBand';
 import { structuresOf } from './structures';
+import { explainTunedNoise } from './tunedNoise';
 
 /** Nothing but what the hypotheses bring. */
 function layerOf(hypotheses: readonly Hypothesis[]): Layer {
@@ -309,5 +310,49 @@ describe('A movement of notches', () => {
     if (effect.kind !== 'phaser') throw new Error(`Notches that move are a phaser, not a ${effect.kind}.`);
     expect(Math.abs(Math.log2(effect.centreHz / Math.sqrt(300 * 2400)))).toBeLessThan(0.1);
     expect(Math.abs(effect.depthOctaves - 3)).toBeLessThan(0.2);
+  });
+});
+
+describe('Noise through a band-pass that follows the note', () => {
+  const tuned = (midi: number, q: number, seed: number) =>
+    shaped(
+      twoPole(noise(0.8, createRandom(seed)), 'band', () => hzOf(midi), q),
+      level({ attack: 0.01, off: 0.7 }),
+    );
+
+  it.each([
+    [69, 60, 1],
+    [57, 25, 2],
+    [64, 40, 3],
+  ])('is told of note %d, with about its width (Q %d)', (midi, q, seed) => {
+    const evidence = evidenceOf(tuned(midi, q, seed));
+    expect(namesOf(evidence)).toContain('noise through a tuned band-pass');
+    const { sources, filters } = layerOf(explainTunedNoise(evidence));
+    expect(sources.map(({ kind }) => kind)).toEqual(['noise']);
+    expect(filters[0]).toMatchObject({ kind: 'bandpass', keyTracking: 100 });
+    // So short a noise tells its width within a factor of two; Q is 3 dB under the resonance.
+    const { resonanceDb } = filters[0] as Extract<Layer['filters'][0], { kind: 'bandpass' }>;
+    expect(Math.abs(resonanceDb - 3 - 20 * Math.log10(q))).toBeLessThan(6);
+  });
+
+  const sine = (n: number) => (n === 1 ? 1 : 0);
+  it.each([
+    ['a sine', shaped(tone({ seconds: 1, hz: 220, amplitude: sine }), held)],
+    ['a sine pluck', shaped(tone({ seconds: 1, hz: 220, amplitude: sine }), level({ decay: 0.15, sustain: 0 }))],
+    ['a slow sine', shaped(tone({ seconds: 1.2, hz: 147, amplitude: sine }), level({ attack: 0.5, off: 1 }))],
+    [
+      'a sine whose pitch swings',
+      shaped(tone({ seconds: 1.2, hz: 330, amplitude: sine, semitones: (t) => 0.3 * Math.sin(35 * t) }), held),
+    ],
+    [
+      'a sine whose level swings',
+      shaped(tone({ seconds: 1.2, hz: 330, amplitude: sine }), (t) => 0.6 + 0.4 * Math.sin(30 * t)),
+    ],
+    [
+      'two sines that beat',
+      mixed(...[330, 334].map((hz) => shaped(tone({ seconds: 1.2, hz, amplitude: sine }), held))),
+    ],
+  ])('is not told of %s', (_, signal) => {
+    expect(explainTunedNoise(evidenceOf(signal))).toEqual([]);
   });
 });

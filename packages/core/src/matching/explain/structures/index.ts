@@ -10,6 +10,7 @@ import { sineIntoCurve } from './sineIntoCurve';
 import { movedSines, sourcesAndFilter } from './sourcesAndFilter';
 import { type Structure, type StructureKind, sorted } from './structure';
 import { throughResonances } from './throughResonances';
+import { tunedNoise } from './tunedNoise';
 import { wholeRatio } from './wholeRatio';
 
 /** Less sure evidence is not built in. */
@@ -24,6 +25,7 @@ const kinds: readonly StructureKind[] = [
   resonanceIntoCurve,
   throughResonances,
   oneSine,
+  tunedNoise,
   wholeRatio,
   oneSource,
   drawnOneByOne,
