@@ -4,6 +4,8 @@ import { toast } from 'sonner';
 import { noteName } from '@imprint/core/dsp/pitch';
 import { formatValue } from '@imprint/core/parameters/format';
 import { MAX_NAME } from '@imprint/core/patch/names';
+import { isOneChord } from '@imprint/core/reading/notes/chordOnsets';
+import type { Reading } from '@imprint/core/reading/schema';
 import { BottomBar } from '../components/BottomBar';
 import { Keyboard } from '../components/Keyboard';
 import { Ledger } from '../components/Ledger';
@@ -85,7 +87,7 @@ function StudyTitle() {
   const cut = useStudyStore(cutOf);
   const reading = useStudyStore(readingOf);
   if (!study) return null;
-  const { midi, cents } = reading?.traits.pitch ?? { midi: null, cents: null };
+  const pitch = pitchWords(reading);
   return (
     <>
       <Title key={study.title} title={study.title} />
@@ -103,13 +105,21 @@ function StudyTitle() {
           ))}
         </select>
       )}
-      {midi !== null && cents !== null && (
-        <span className="figures shrink-0 text-soft">
-          {noteName(midi)} {formatValue(Math.round(cents), 'ct')}
-        </span>
-      )}
+      {pitch && <span className="figures shrink-0 text-soft">{pitch}</span>}
     </>
   );
+}
+
+/** The note with how far it is out of tune; of a chord its notes, whose common period nobody would name. */
+function pitchWords(reading: Reading | null): string | undefined {
+  if (!reading) return undefined;
+  const { notes, traits } = reading;
+  if (notes.length > 1 && isOneChord(notes)) {
+    const rising = notes.map(({ midi }) => midi).toSorted((a, b) => a - b);
+    return rising.map(noteName).join(' ');
+  }
+  const { midi, cents } = traits.pitch;
+  return midi === null || cents === null ? undefined : `${noteName(midi)} ${formatValue(Math.round(cents), 'ct')}`;
 }
 
 /** The study's name; a click lets it be changed. */
