@@ -1,3 +1,4 @@
+import { LINE_RATE_HZ, lines, renderLine } from '../../../test/lines';
 import { createRandom, harmonicTone, saw, sine } from '../../../test/signals';
 import { isolationSchema } from './settings';
 import { suggestIsolation } from './suggestIsolation';
@@ -52,6 +53,13 @@ describe('The suggestion of an isolation', () => {
     const found = suggested(added(tone, beside(hits(0.5, 0.25), -10)))!;
     expect(found.isolation).toMatchObject({ hitsDown: true, partialsOnly: true, withSub: false, band: null });
     expect(found.reason).toMatch(/hits, \d+ dB under it/);
+  });
+
+  it('keeps to the partials of a line under drums, whose hits its own reading takes for noise', () => {
+    const line = lines.find(({ name }) => name === 'dull plucks, sixteenths')!;
+    const { audio } = renderLine({ ...line, beats: [0.5], drumsDb: -3, seconds: 5 });
+    const cut = { channels: [audio], sampleRateHz: LINE_RATE_HZ };
+    expect(suggestIsolation(cut, readTone(cut))!.isolation).toMatchObject({ hitsDown: true, partialsOnly: true });
   });
 
   it('keeps to the partials where other notes sound among them, and says how loud those are', () => {

@@ -30,7 +30,9 @@ describe('A chord that is strummed', () => {
     ['a major one of squares', chordsOf(53, [0, 4, 7], 0.02), square],
     ['a seventh at once', chordsOf(51, [0, 4, 7, 11], 0), saw],
   ] as const)('%s is told as its notes, each within 8 ms of where it begins', (_, struck, amplitude) => {
-    const { notes } = readTone(pluckedChord(struck, amplitude));
+    const { notes, traits } = readTone(pluckedChord(struck, amplitude));
+    // What stands between the partials of one is the others.
+    expect(traits.noise.levelDb).toBeNull();
     expect(notes.map(({ midi }) => midi).sort()).toEqual(struck.map(({ midi }) => midi));
     for (const { midi, seconds } of struck) {
       const { onsetSeconds, durationSeconds } = notes.find((note) => note.midi === midi)!;

@@ -49,7 +49,8 @@ export function findNotes(sound: Sound): ReadingNote[] {
   const { level, fundamental, fitted } = sound;
   const end = level.rms.length * level.hopSeconds;
   const onsets = findOnsets(sound.mono, sound.sampleRateHz);
-  const isOne = fundamental && isOneNote(sound, fundamental) && !isStruckAgain(sound, fundamental, onsets);
+  const isOne =
+    fundamental !== undefined && isOneNote(sound, fundamental) && !isStruckAgain(sound, fundamental, onsets);
   const isStruckTogether = isOne && !isSideband(sound) && isChord(sound, fundamental);
   if (fundamental && (isSideband(sound) || (isOne && !isStruckTogether))) {
     const noteOff = fitted.noteOffSeconds ?? end;
@@ -57,10 +58,12 @@ export function findNotes(sound: Sound): ReadingNote[] {
   }
   const notes = trackPhrase(sound, onsets, isStruckTogether);
   // A chord that is struck once ends as its level says, as a note does.
-  return isStruckTogether && isOneChord(notes) ? notes.map((one) => endedAt(one, fitted.noteOffSeconds ?? end)) : notes;
+  return isStruckTogether && isOneChord(notes)
+    ? notes.map((one) => heldUntil(one, fitted.noteOffSeconds ?? end))
+    : notes;
 }
 
-const endedAt = (found: ReadingNote, end: number): ReadingNote => ({
+const heldUntil = (found: ReadingNote, end: number): ReadingNote => ({
   ...found,
   durationSeconds: Math.max(found.durationSeconds, Math.round((end - found.onsetSeconds) * 1e5) / 1e5),
 });
@@ -80,7 +83,7 @@ function isSideband({ isSidebands, level }: Sound): boolean {
 function trackPhrase(
   { mono, sampleRateHz, track, fitted }: Sound,
   onsets: readonly number[],
-  isStruckTogether: boolean | undefined,
+  isStruckTogether: boolean,
 ): ReadingNote[] {
   const tuningCents = findTuning(mono, sampleRateHz);
   const spectra = measureNoteSpectra(mono, sampleRateHz);

@@ -2,7 +2,6 @@ import type { NoteMovement } from '../../movement/noteMovement';
 import { averageLevelsDb } from '../../partials/averageLevels';
 import { measureNoise } from '../../spectra/noise';
 import { findStartNoise } from '../../spectra/startNoise';
-import type { ReadingNote } from '../../schema';
 import type { TraitDescriptor } from '../descriptor';
 import { NO_PITCH, overlap, several } from '../doubts';
 import { pitchAt, soloPartials } from '../../evidenceSounds';
@@ -23,25 +22,14 @@ const told = ({ levelDb, centroidHz }: { levelDb: number; centroidHz: number }) 
   centroidHz: Math.round(centroidHz),
 });
 
-/** On both sides of where one note follows another. */
-const PASSING_SECONDS = 0.05;
-
-/** The longest note, without where the others go over into it. */
-function withinLongest(notes: readonly ReadingNote[]): [number, number] {
-  const { onsetSeconds, durationSeconds } = notes.reduce((a, b) => (b.durationSeconds > a.durationSeconds ? b : a));
-  const aside = Math.min(PASSING_SECONDS, durationSeconds / 4);
-  return [onsetSeconds + aside, onsetSeconds + durationSeconds - aside];
-}
-
 export const noise = {
   measure(material) {
     const { mono, sampleRateHz, notes, partials, fundamental, f0At, fitted, movement, sidebands } = material;
+    const { fromSeconds, toSeconds } = material;
     const nothing = { levelDb: null, centroidHz: null, attackOnly: null };
     // Stretched partials, sidebands and the partials of other notes stand where noise is looked for.
     const isCrowded = movement?.inharmonicity || sidebands.fm || sidebands.ring || overlap({ notes });
     if (!partials || !fundamental || !f0At || isCrowded) return { ...nothing, confidence: 0 };
-    const [fromSeconds, toSeconds] =
-      notes.length > 1 ? withinLongest(notes) : [material.fromSeconds, material.toSeconds];
     const { f0Hz } = fundamental;
     const isMoving = movement !== undefined && moves(movement);
     const steady = measureNoise({ mono, sampleRateHz, f0Hz, f0At, isMoving }, fromSeconds, toSeconds);
