@@ -6,7 +6,7 @@ export type Residuals = (point: Float64Array, out: Float64Array) => boolean;
 interface Search {
   /** How many residuals there are. */
   count: number;
-  /** Differences that the derivatives are taken over, in each axis's unit; may be negative. */
+  /** Differences that derivatives are taken over, in each axis's unit; may be negative; 0: the axis stays. */
   differences: readonly number[];
   /** As far as a step goes along each axis at most; if missing, there is no limit. */
   mostStep?: readonly number[];
@@ -77,6 +77,7 @@ function differentiate(
     const column = columns[i];
     const here = point[i];
     let difference = differences[i];
+    if (difference === 0) continue;
     point[i] = here + difference;
     if (!residuals(point, column)) {
       difference = -difference;

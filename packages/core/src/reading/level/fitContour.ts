@@ -96,6 +96,12 @@ function targetsOf(contour: LevelContour, top: number): Targets {
 
 /** Onset (s), log attack, hold (s), log decay, root of the sustain, note-off (s), log release, log level. */
 const DIFFERENCES = [2e-5, 0.002, 1e-4, 0.002, -1e-3, 2e-4, 0.002, 0.001];
+/** What a story says nothing of stays: hold, decay and sustain of an even note, note-off and release of a held one. */
+const DIFFERENCES_OF: Record<Story, readonly number[]> = {
+  released: DIFFERENCES,
+  held: DIFFERENCES.with(5, 0).with(6, 0),
+  even: DIFFERENCES.with(2, 0).with(3, 0).with(4, 0),
+};
 /** As far as one step goes at most. */
 const MOST_STEP = [0.05, 1, 0.3, 1, 0.25, 0.2, 1, 0.3];
 /** Starts are tried at every third place. */
@@ -121,7 +127,7 @@ function search(targets: Targets, contour: LevelContour, story: Story, starts: r
   const follow = (point: ArrayLike<number>, stride: number, mostIterations: number) =>
     leastSquares(residualsAt(stride), point, {
       count: Math.ceil(seconds.length / stride),
-      differences: DIFFERENCES,
+      differences: DIFFERENCES_OF[story],
       mostStep: MOST_STEP,
       mostIterations,
     });

@@ -173,22 +173,52 @@ function scanLogPaths(turn: FoldedTurn, response: Response): LogPath {
   const table = Array.from({ length: Math.ceil((HIGH_OCTAVES - LOW_OCTAVES) * PLACES) + 1 }, (_, k) =>
     rowAt(LOW_OCTAVES + k / PLACES),
   );
-  const rows: Float64Array[] = new Array<Float64Array>(PARTS);
+  const share = shareOfTable(turn, table);
+  const places = new Int32Array(PARTS / SCAN_STRIDE);
   let found: LogPath = { explained: 0, response, middle: LOW_OCTAVES, depth: 0, shift: 0 };
   for (let m = 0; m < MIDDLES; m++) {
     const middle = LOW_OCTAVES + ((HIGH_OCTAVES - LOW_OCTAVES) * (m + 0.5)) / MIDDLES;
     for (const depth of DEPTHS_OCTAVES) {
       for (let shift = 0; shift < 1; shift += 1 / SHIFTS) {
-        for (let part = 0; part < PARTS; part += SCAN_STRIDE) {
-          const place = Math.round((middle + depth * roundAt(part, shift) - LOW_OCTAVES) * PLACES);
-          rows[part] = table[Math.max(0, Math.min(table.length - 1, place))];
+        for (let i = 0; i < places.length; i++) {
+          const place = Math.round((middle + depth * roundAt(i * SCAN_STRIDE, shift) - LOW_OCTAVES) * PLACES);
+          places[i] = Math.max(0, Math.min(table.length - 1, place));
         }
-        const explained = shareOf(turn, rows, SCAN_STRIDE);
+        const explained = share(places);
         if (explained > found.explained) found = { explained, response, middle, depth, shift };
       }
     }
   }
   return found;
+}
+
+/** {@link shareOf} for rows that are places in a table, whose sums over the partials are made once. */
+function shareOfTable({ levelsDb }: FoldedTurn, table: readonly Float64Array[]): (places: Int32Array) => number {
+  const scanned = levelsDb.map((turn) => turn.filter((_, part) => part % SCAN_STRIDE === 0));
+  const whole = scanned.reduce((sum, turn) => sum + turn.reduce((a, db) => a + db * db, 0), 0);
+  const around = scanned.map((turn) => {
+    const middle = mean(turn);
+    return turn.map((db) => db - middle);
+  });
+  const products = Array.from(scanned[0], (_, i) =>
+    Float64Array.from(table, (row) => row.reduce((sum, db, n) => sum + db * around[n][i], 0)),
+  );
+  const squares = Float64Array.from(table, (row) => row.reduce((sum, db) => sum + db * db, 0));
+  const sums = new Float64Array(levelsDb.length);
+  return (places) => {
+    let product = 0;
+    for (let i = 0; i < places.length; i++) product += products[i][places[i]];
+    if (product <= 0 || whole === 0) return 0;
+    sums.fill(0);
+    let model = 0;
+    for (let i = 0; i < places.length; i++) {
+      model += squares[places[i]];
+      const row = table[places[i]];
+      for (let n = 0; n < sums.length; n++) sums[n] += row[n];
+    }
+    for (let n = 0; n < sums.length; n++) model -= (sums[n] * sums[n]) / places.length;
+    return model > 1e-9 ? (product * product) / model / whole : 0;
+  };
 }
 
 const roundAt = (part: number, shift: number) => Math.sin(2 * Math.PI * ((part + 0.5) / PARTS + shift));
@@ -197,16 +227,15 @@ const roundAt = (part: number, shift: number) => Math.sin(2 * Math.PI * ((part +
  * Share of the squares of a turn that rows of a model, one a part of it, explain once their means are off and
  * they are scaled.
  */
-function shareOf({ levelsDb }: FoldedTurn, rows: readonly Float64Array[], stride = 1): number {
-  const parts = PARTS / stride;
+function shareOf({ levelsDb }: FoldedTurn, rows: readonly Float64Array[]): number {
   let product = 0;
   let model = 0;
   let whole = 0;
   for (let n = 0; n < levelsDb.length; n++) {
     let middle = 0;
-    for (let part = 0; part < PARTS; part += stride) middle += rows[part][n] / parts;
+    for (let part = 0; part < PARTS; part++) middle += rows[part][n] / PARTS;
     const turn = levelsDb[n];
-    for (let part = 0; part < PARTS; part += stride) {
+    for (let part = 0; part < PARTS; part++) {
       const m = rows[part][n] - middle;
       product += m * turn[part];
       model += m * m;
