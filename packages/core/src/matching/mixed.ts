@@ -1,3 +1,4 @@
+import { removeFromLayer } from '../patch/edits/edit';
 import type { Patch } from '../patch/schema';
 import type { Freedom } from './explain/hypothesis';
 import type { Explained } from './plain';
@@ -28,7 +29,11 @@ export async function mixedPatch(plain: Explained, copy: Patch, run: Run): Promi
   );
 }
 
-function exchanged(plain: Patch, copy: Patch): Patch | undefined {
+/**
+ * The plain patch with the copy's wavetable in place of all sources that have a pitch; undefined where sources
+ * move one another.
+ */
+export function exchanged(plain: Patch, copy: Patch): Patch | undefined {
   const [source] = copy.layers[0].sources;
   if (source.kind !== 'wavetable') return undefined;
   const mixed = copied(plain);
@@ -40,8 +45,13 @@ function exchanged(plain: Patch, copy: Patch): Patch | undefined {
       ? { unisonVoices: main.unisonVoices, unisonDetuneCents: main.unisonDetuneCents, unisonSpread: main.unisonSpread }
       : {};
   const table = { ...source, id: main.id, name: 'From the cut', position: 50, ...spread };
-  layer.sources = [table, ...layer.sources.filter(({ kind }) => kind === 'noise')];
-  layer.routes = layer.routes.filter(({ to }) => to.moduleId !== main.id);
+  const noises = layer.sources.filter(({ kind }) => kind === 'noise');
+  const replaced = layer.sources.filter((own) => !noises.includes(own));
+  // What moved one of them has no place in the table, which moves as the cut does.
+  const rest = replaced.reduce((left, { id }) => removeFromLayer(left, id), layer);
+  const moving = new Set(rest.routes.map(({ from }) => from));
+  const modulators = rest.modulators.filter(({ id }) => moving.has(id));
+  mixed.layers = [{ ...rest, sources: [table, ...noises], modulators }];
   mixed.wavetables = copy.wavetables;
   return mixed;
 }

@@ -96,7 +96,7 @@ function targetsOf(contour: LevelContour, top: number): Targets {
 
 /** Onset (s), log attack, hold (s), log decay, root of the sustain, note-off (s), log release, log level. */
 const DIFFERENCES = [2e-5, 0.002, 1e-4, 0.002, -1e-3, 2e-4, 0.002, 0.001];
-/** What a story says nothing of stays: hold, decay and sustain of an even note, note-off and release of a held one. */
+/** What a story says nothing of stays: the fall of an even note, note-off and release of a held one. */
 const DIFFERENCES_OF: Record<Story, readonly number[]> = {
   released: DIFFERENCES,
   held: DIFFERENCES.with(5, 0).with(6, 0),
