@@ -30,8 +30,8 @@ export async function mixedPatch(plain: Explained, copy: Patch, run: Run): Promi
 }
 
 /**
- * The plain patch with the copy's wavetable in place of all sources that have a pitch; undefined where sources
- * move one another.
+ * The plain patch with the copy's wavetable for all sources that have a pitch; undefined where those move one
+ * another.
  */
 export function exchanged(plain: Patch, copy: Patch): Patch | undefined {
   const [source] = copy.layers[0].sources;

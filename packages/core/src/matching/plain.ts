@@ -1,11 +1,11 @@
 import { hzFromMidi } from '../dsp/pitch';
-import { emptyLayer, emptyPatch } from '../patch/defaults';
 import type { Patch } from '../patch/schema';
 import { atTrackTempo } from '../patch/tempo';
 import type { CutEvidence } from './evidence';
 import { asLoudAs } from './loudness';
 import { additionsTo } from './explain/additions';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
+import { patchMadeOf } from './explain/made';
 import { structuresOf } from './explain/structures';
 import { calibrated, calibratedDistances } from './search/calibrate';
 import { chooseBeginning, chooseSlope } from './search/choices';
@@ -266,13 +266,9 @@ async function polish(start: Refined, freedoms: readonly Freedom[], run: Run, ju
 }
 
 function patchOf(hypotheses: readonly Hypothesis[], name: string, { audio, notes, bpm }: CutEvidence): Patch {
-  const patch = emptyPatch(name);
-  const layer = { ...emptyLayer(), name: 'Tone', sources: [], modulators: [], routes: [] };
-  for (const filter of layer.filters) filter.on = false;
-  patch.layers = [layer];
-  for (const { apply } of hypotheses) apply(layer, patch);
+  const patch = patchMadeOf(hypotheses, name);
   // A grid of values stands where it was read at the level of the cut.
-  const isRounded = layer.effects.some(({ kind }) => kind === 'reducer');
+  const isRounded = patch.layers[0].effects.some(({ kind }) => kind === 'reducer');
   return atTrackTempo(isRounded ? asLoudAs(patch, notes, audio) : patch, bpm);
 }
 

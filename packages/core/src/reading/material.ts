@@ -1,4 +1,3 @@
-import { centsBetween } from '../dsp/pitch';
 import { type Audio, durationOf, toMono } from './audio';
 import { evenedLevel } from './level/evenedLevel';
 import { fitContour } from './level/fitContour';
@@ -14,7 +13,8 @@ import { type Named, nameNote } from './partials/naming';
 import { type Sidebands, findSidebands } from './sidebands/sidebands';
 import { type Fundamental, findFundamental } from './pitch/fundamental';
 import { findSlides, glideOf, withoutPassing } from './pitch/glide';
-import { type PitchTrack, framesNear, trackPitch } from './pitch/pitchTrack';
+import { followPitch } from './pitch/followedPitch';
+import { type PitchTrack, trackPitch } from './pitch/pitchTrack';
 import type { ReadingNote } from './schema';
 import { type FilterTrack, trackFilter } from './spectra/filterTrack';
 
@@ -118,7 +118,7 @@ export function gather(
   // Voices pull the pitch to whichever is in front; the middle of them is the tone's.
   const fundamental = { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
   const { f0Hz } = fundamental;
-  const f0At = followPitch(track, f0Hz);
+  const f0At = followPitch(mono, sampleRateHz, track, f0Hz);
   const hop = partialHop(audio, f0Hz, notes.length);
   const partials = measurePartials(mono, sampleRateHz, f0At, hop, undefined, fitted.onsetSeconds);
   const shape = partials && notes.length === 1 && beats(movement) ? evenedFit(level, fitted, partials) : fitted;
@@ -181,15 +181,3 @@ const partialHop = (audio: Audio, f0Hz: number, notes: number) =>
     durationOf(audio) / (notes > 1 ? MAX_PHRASE_FRAMES : MAX_PARTIAL_FRAMES),
     0.75 / f0Hz,
   );
-
-/** The pitch at a time: the track where it is clear and near the fundamental, the fundamental elsewhere. */
-function followPitch(track: PitchTrack, f0Hz: number): (seconds: number) => number {
-  const usable = new Set(framesNear(track, f0Hz, 250));
-  const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 1;
-  return (seconds) => {
-    const frame = Math.round((seconds - track.seconds[0]) / hop);
-    if (!usable.has(frame)) return f0Hz;
-    // YIN's own scatter of a cent or two would smear high partials: small deviations are taken as none.
-    return Math.abs(centsBetween(f0Hz, track.f0Hz[frame])) < 6 ? f0Hz : track.f0Hz[frame];
-  };
-}

@@ -15,22 +15,18 @@ import {
   tone,
   twoPole,
 } from '../../../test/made/parts';
-import { emptyLayer, emptyPatch } from '../../patch/defaults';
+import { parsePatch } from '../../patch/parse';
 import type { Layer } from '../../patch/schema';
 import { explainFormants } from './formants';
 import { explainHarmonicFm } from './harmonicFm';
 import type { Evidence, Hypothesis } from './hypothesis';
 import { explainNoise } from './noise';
+import { patchMadeOf } from './made';
 import { noiseBand } from './noiseBand';
 import { structuresOf } from './structures';
 import { explainTunedNoise } from './tunedNoise';
 
-/** Nothing but what the hypotheses bring. */
-function layerOf(hypotheses: readonly Hypothesis[]): Layer {
-  const layer = { ...emptyLayer(), sources: [], modulators: [], routes: [] };
-  for (const { apply } of hypotheses) apply(layer, emptyPatch());
-  return layer;
-}
+const layerOf = (hypotheses: readonly Hypothesis[]): Layer => patchMadeOf(hypotheses).layers[0];
 
 const namesOf = (evidence: Evidence) => structuresOf(evidence).map(({ name }) => name);
 const held = level({ off: 1 });
@@ -263,11 +259,12 @@ describe('Sines that die away one by one', () => {
 });
 
 describe('The width of a pulse that goes round', () => {
+  const width = (t: number) => 0.3 + 0.1 * Math.sin(2 * Math.PI * (1.6 * t + 0.25));
+  const moved = tone({ seconds: 2.2, hz: 110, amplitude: (n, t) => Math.sin(Math.PI * n * width(t)) / n });
+  const [first, ...others] = structuresOf(evidenceOf(shaped(moved, level({ off: 2 }))));
+
   it('is an LFO to the width of one source, around its middle and from where it begins', () => {
-    const width = (t: number) => 0.3 + 0.1 * Math.sin(2 * Math.PI * (1.6 * t + 0.25));
-    const moved = tone({ seconds: 2.2, hz: 110, amplitude: (n, t) => Math.sin(Math.PI * n * width(t)) / n });
-    const [{ hypotheses }] = structuresOf(evidenceOf(shaped(moved, level({ off: 2 }))));
-    const { sources, modulators, routes } = layerOf(hypotheses);
+    const { sources, modulators, routes } = layerOf(first.hypotheses);
     expect(sources).toHaveLength(1);
     expect(sources[0]).toMatchObject({ kind: 'shape', shape: 'pulse' });
     const [lfo] = modulators.filter(({ kind }) => kind === 'lfo');
@@ -277,6 +274,12 @@ describe('The width of a pulse that goes round', () => {
     expect(Math.abs(route.amount - 10)).toBeLessThan(1);
     expect(lfo.kind === 'lfo' && lfo.rateHz).toBeCloseTo(1.6, 1);
     expect(lfo.kind === 'lfo' && lfo.startPhaseCycles).toBeCloseTo(0.25, 1);
+  });
+
+  it('is left out where partials are set one by one, which have no width', () => {
+    const drawn = others.find(({ name }) => name === 'partials one by one')!;
+    expect(drawn.hypotheses.map(({ name }) => name)).not.toContain('pulse width going round');
+    for (const { hypotheses } of others) expect(() => parsePatch(patchMadeOf(hypotheses))).not.toThrow();
   });
 });
 

@@ -12,16 +12,15 @@ import {
   twoPole,
 } from '../../../test/made/parts';
 import { DECAY_TAUS } from '../../patch/envelopeCurve';
-import { emptyLayer, emptyPatch } from '../../patch/defaults';
 import type { Envelope, Layer } from '../../patch/schema';
 import { gatherEvidence } from '../evidence';
+import { patchMadeOf } from './made';
 import { explainOwnContours } from './ownContours';
 
 function explained(signal: Float64Array): { layer: Layer; why: string[] } {
   const channels = [Float32Array.from(signal, (x) => 0.3 * x)];
   const hypotheses = explainOwnContours(gatherEvidence({ channels, sampleRateHz: MADE_RATE_HZ }));
-  const layer: Layer = { ...emptyLayer(), sources: [], modulators: [], routes: [] };
-  for (const { apply } of hypotheses) apply(layer, emptyPatch());
+  const [layer] = patchMadeOf(hypotheses).layers;
   return { layer, why: hypotheses.map(({ why }) => why) };
 }
 

@@ -1,3 +1,4 @@
+import { centsBetween } from '../../dsp/pitch';
 import { measureEnvelopes } from '../partials/partialEnvelopes';
 import type { PitchTrack } from './pitchTrack';
 
@@ -31,7 +32,7 @@ export function trackFinePitch(
   f0Hz: number,
   periods = PERIODS,
 ): FinePitch {
-  const hzAt = followingTrack(track, f0Hz);
+  const hzAt = followingTrack(withoutLeaps(track, f0Hz), f0Hz);
   const { partials, seconds, hopSeconds, windowSeconds } = measureEnvelopes(signal, sampleRateHz, f0Hz, {
     mostPartials: PARTIALS,
     f0At: hzAt,
@@ -58,6 +59,31 @@ export function trackFinePitch(
     return hz > 0 ? 1200 * Math.log2(hz / f0Hz) : NaN;
   });
   return { seconds: between, cents, windowSeconds };
+}
+
+/** From one frame to the next a pitch that slides goes less far, one that is told another octave goes further. */
+const LEAP_CENTS = 300;
+/** As near as an octave, a twelfth or two octaves are told. */
+const SAME_CENTS = 60;
+const MOST_TIMES = 4;
+
+/**
+ * The track without stretches that stand a whole number of times over or under the fundamental and that it
+ * leaps to and from: the same pitch, of which other partials were the louder ones there.
+ */
+function withoutLeaps(track: PitchTrack, f0Hz: number): PitchTrack {
+  const hz = track.f0Hz.slice();
+  const clear = [...hz.keys()].filter((i) => Number.isFinite(hz[i]));
+  const leaps = (k: number) => Math.abs(centsBetween(hz[clear[k - 1]], hz[clear[k]])) > LEAP_CENTS;
+  for (let from = 0, to = 1; from < clear.length; from = to++) {
+    while (to < clear.length && !leaps(to)) to++;
+    const stretch = clear.slice(from, to);
+    const ratio = f0Hz / hz[stretch[0]];
+    const times = ratio > 1 ? Math.round(ratio) : 1 / Math.round(1 / ratio);
+    const stays = stretch.every((i) => Math.abs(centsBetween(f0Hz, times * hz[i])) < SAME_CENTS);
+    if (stays && times <= MOST_TIMES && times >= 1 / MOST_TIMES) for (const i of stretch) hz[i] *= times;
+  }
+  return { ...track, f0Hz: hz };
 }
 
 /**

@@ -1,5 +1,6 @@
 import { explain } from '..';
 import type { Evidence } from '../hypothesis';
+import { fitting } from '../made';
 import { drawnOneByOne, dyingOneByOne } from './oneByOne';
 import { oneFall } from './oneFall';
 import { oneSine } from './oneSine';
@@ -40,5 +41,5 @@ const kinds: readonly StructureKind[] = [
 export function structuresOf(evidence: Evidence): Structure[] {
   const sure = explain(evidence).filter(({ confidence, brings }) => confidence >= SURE || brings.length === 0);
   const said = sorted(evidence, sure);
-  return kinds.flatMap((kind) => kind(said));
+  return kinds.flatMap((kind) => kind(said)).map(({ name, hypotheses }) => ({ name, hypotheses: fitting(hypotheses) }));
 }

@@ -32,7 +32,10 @@ export const noise = {
     if (!partials || !fundamental || !f0At || isCrowded) return { ...nothing, confidence: 0 };
     const { f0Hz } = fundamental;
     const isMoving = movement !== undefined && moves(movement);
-    const steady = measureNoise({ mono, sampleRateHz, f0Hz, f0At, isMoving }, fromSeconds, toSeconds);
+    // A sub is no noise either: partials are counted from the lowest source.
+    const below = Math.min(1, (material.sources?.lowestHz ?? f0Hz) / f0Hz);
+    const lowest = { mono, sampleRateHz, f0Hz: below * f0Hz, f0At: (at: number) => below * f0At(at), isMoving };
+    const steady = measureNoise(lowest, fromSeconds, toSeconds);
     // Edges of a gate stand between the partials as well.
     const isGated = movement?.motion.some(({ of, depth }) => of === 'loudness' && depth > GATED_DB);
     if (steady.found && !(isGated && steady.found.levelDb < GATED_NOISE_DB))
