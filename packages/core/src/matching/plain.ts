@@ -7,6 +7,8 @@ import { additionsTo } from './explain/additions';
 import { type Freedom, type Hypothesis, type Stage, stages } from './explain/hypothesis';
 import { patchMadeOf } from './explain/made';
 import { structuresOf } from './explain/structures';
+import type { Structure } from './explain/structures/structure';
+import { beginningsOf } from './search/beginnings';
 import { calibrated, calibratedDistances } from './search/calibrate';
 import { chooseBeginning, chooseSlope } from './search/choices';
 import type { Judge } from './search/judge';
@@ -138,7 +140,7 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
     first,
     ...others.filter(({ hypotheses }) => held.every((id) => hypotheses.some(({ brings }) => brings.includes(id)))),
   ];
-  const patches = possible.map(({ hypotheses }) => patchOf(hypotheses, name, evidence));
+  const patches = await begunNearest(possible, name, evidence, run);
   const distances = await calibratedDistances(patches, await run.judge.distances(patches), run, run.judge);
   const least = Math.min(...distances);
   const racing = possible
@@ -156,6 +158,23 @@ async function likeliest(evidence: CutEvidence, name: string, run: Run): Promise
       return refine({ patch, distance }, all, run.judge, { ...run.limits, maxRenders });
     },
   );
+}
+
+/** Each structure's patch from where it begins nearest, of the places that the evidence leaves open. */
+async function begunNearest(
+  structures: readonly Structure[],
+  name: string,
+  evidence: CutEvidence,
+  run: Run,
+): Promise<Patch[]> {
+  const begun = structures.map(({ hypotheses }) => {
+    const free = hypotheses.flatMap(({ freedoms }) => freedoms).filter(run.isFree);
+    return beginningsOf(patchOf(hypotheses, name, evidence), run.total() < SCREENING_RENDERS ? [] : free);
+  });
+  const several = begun.filter(({ length }) => length > 1).flat();
+  const distances = await run.judge.distances(several);
+  const distanceOf = new Map(several.map((patch, i) => [patch, distances[i]]));
+  return begun.map((patches) => patches.reduce((a, b) => (distanceOf.get(b)! < distanceOf.get(a)! ? b : a)));
 }
 
 /**

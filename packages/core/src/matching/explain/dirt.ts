@@ -3,8 +3,12 @@ import { shaperSchema } from '../../patch/schemas/shapingSchema';
 import type { Layer } from '../../patch/schema';
 import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
 
-const curves = { soft: 'soft', hard: 'hard', fold: 'roundFold' } as const;
+/** Curves as they are told, and what the patch calls them. */
+export const curves = { soft: 'soft', hard: 'hard', fold: 'roundFold' } as const;
+export type Curve = keyof typeof curves;
 const FIRST_DRIVE_DB = 12;
+/** How far a curve is driven can only be heard. */
+const OTHER_DRIVES_DB = [2, 7, 17, 23];
 
 /** A curve that the sum of the sources is pushed into, or fewer bits. */
 export const explainDirt: Explainer = ({ note }) => {
@@ -37,7 +41,7 @@ export const explainDirt: Explainer = ({ note }) => {
 };
 
 /** A curve over the sum of the sources. */
-export const bend = (kind: keyof typeof curves, confidence: number, why: string): Hypothesis => ({
+export const bend = (kind: Curve, confidence: number, why: string): Hypothesis => ({
   name: kind === 'fold' ? 'fold' : 'drive',
   stage: 'dirt',
   confidence,
@@ -45,7 +49,7 @@ export const bend = (kind: keyof typeof curves, confidence: number, why: string)
   apply: (layer) => {
     layer.shaper = shaperSchema.parse({ id: layer.shaper.id, on: true, curve: curves[kind], driveDb: FIRST_DRIVE_DB });
   },
-  freedoms: freedoms('shaper', 'dirt', { driveDb: 0.1 }),
+  freedoms: freedoms('shaper', 'dirt', { driveDb: 0.1 }).map((drive) => ({ ...drive, startsAt: OTHER_DRIVES_DB })),
   brings: ['shaper'],
 });
 
@@ -56,7 +60,7 @@ const ROUNDED = { sourcesDb: -24, driveDb: 15 };
  * Pushes sources into a curve so far that it bends their peaks alone. Those past it go on beside them as they
  * did.
  */
-export function pushGently(layer: Layer, curve: keyof typeof curves): void {
+export function pushGently(layer: Layer, curve: Curve): void {
   const { sourcesDb, driveDb } = ROUNDED;
   layer.shaper = shaperSchema.parse({ id: layer.shaper.id, on: true, curve: curves[curve], driveDb });
   for (const source of layer.sources)

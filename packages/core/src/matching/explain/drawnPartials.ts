@@ -12,8 +12,8 @@ const MOST_PARTIALS = 24;
 const SILENT_DB = -96;
 
 /**
- * The levels of the partials as they were measured, as drawbars or an additive source have them; from an octave
- * lower on where a stop sounds there.
+ * The levels of the partials as they were measured, as drawbars or an additive source have them; from an
+ * octave lower on where a stop sounds there.
  */
 export function explainDrawnPartials({ note, midi }: Evidence): Hypothesis[] {
   const { partials, sources, pitch } = note.reading.traits;

@@ -33,6 +33,8 @@ export interface Freedom {
   stage: Stage;
   /** First step of the search, a share of the parameter's ruler. */
   step: number;
+  /** Of a number that the evidence does not tell: where else it may begin. */
+  startsAt?: readonly number[];
 }
 
 /**

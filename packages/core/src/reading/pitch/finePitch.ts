@@ -61,7 +61,7 @@ export function trackFinePitch(
   return { seconds: between, cents, windowSeconds };
 }
 
-/** From one frame to the next a pitch that slides goes less far, one that is told another octave goes further. */
+/** From frame to frame a pitch that slides goes less far, one that is told another octave goes further. */
 const LEAP_CENTS = 300;
 /** As near as an octave, a twelfth or two octaves are told. */
 const SAME_CENTS = 60;
