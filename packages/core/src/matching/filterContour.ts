@@ -31,6 +31,9 @@ export interface FilterContour {
   noteOffSeconds: number;
 }
 
+/** What has fallen further is closed already. */
+const LEAST_SUSTAIN_DB = -40;
+const LASTING_SECONDS = 10;
 /** Frames further under the loudest tell the room's noise in place of a cutoff. */
 const LOUD_SHARE = 0.025;
 /** Frames to either side that a cutoff is the middle of: voices that beat make it stray. */
@@ -71,20 +74,23 @@ export function filterContour(note: Measurement): FilterContour | undefined {
   const range = quantile(heard, 0.96) - rest;
   if (range < MIN_FILTER_OCTAVES) return undefined;
   const hopSeconds = filter.seconds[1] - filter.seconds[0];
-  const end = octaves.findLastIndex(Number.isFinite) + 1;
+  const end = octaves.findLastIndex((octave, i) => Number.isFinite(octave) && filter.seconds[i] <= to) + 1;
   let last = 0;
   const rms = new Float64Array(end);
   for (let i = 0; i < end; i++) {
     if (Number.isFinite(octaves[i])) last = Math.max(0, (octaves[i] - rest) / range);
     rms[i] = filter.seconds[i] < from ? 0 : last;
   }
-  const shape = fitContour({ hopSeconds, windowSeconds: hopSeconds, rms });
+  const shape = fitContour({ hopSeconds, windowSeconds: hopSeconds, rms }, true);
   // A frame of partials is four periods long: a faster rise was not seen, and would open the filter behind
   // the table's back.
   if (shape.attackSeconds < 4 / fundamental.f0Hz + hopSeconds) shape.attackSeconds = 0;
   const full = Math.min(1.5, shape.fullRms);
+  const envelope = envelopeFrom('filter-contour', 'Filter contour', shape);
+  // That the filter closes once the key is let go is not heard for the level that falls there.
+  if (shape.sustainDb > LEAST_SUSTAIN_DB) envelope.releaseSeconds = LASTING_SECONDS;
   return {
-    envelope: envelopeFrom('filter-contour', 'Filter contour', shape),
+    envelope,
     restHz: clampToRange(parameterTable.lowpass.cutoffHz, 2 ** rest),
     semitones: Math.round(12 * range * full * 10) / 10,
     noteOffSeconds: to - from,

@@ -62,6 +62,8 @@ const COMBS: readonly NoteMovement['motion'][number]['cause'][] = ['chorus', 'ph
 const MAX_PARTIAL_FRAMES = 240;
 const MAX_PHRASE_FRAMES = 120;
 const MIN_PARTIAL_HOP_SECONDS = 0.008;
+/** So many times as many frames, where little of the cut sounds. */
+const MOST_TIMES = 3;
 
 /**
  * Follows a cut.
@@ -119,7 +121,7 @@ export function gather(
   const fundamental = { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
   const { f0Hz } = fundamental;
   const f0At = followPitch(mono, sampleRateHz, track, f0Hz);
-  const hop = partialHop(audio, f0Hz, notes.length);
+  const hop = partialHop(toSeconds - fromSeconds, durationOf(audio), f0Hz, notes.length);
   const partials = measurePartials(mono, sampleRateHz, f0At, hop, undefined, fitted.onsetSeconds);
   const shape = partials && notes.length === 1 && beats(movement) ? evenedFit(level, fitted, partials) : fitted;
   const filter = partials && trackFilter(partials, f0Hz, sampleRateHz);
@@ -174,10 +176,11 @@ function findNotch(movement: NoteMovement | undefined, partials: PartialFrames, 
   return moves ? undefined : findMovingNotch(partials, from, to);
 }
 
-/** Frames hold four periods: of a low tone, frames that follow closely say the same. */
-const partialHop = (audio: Audio, f0Hz: number, notes: number) =>
-  Math.max(
-    MIN_PARTIAL_HOP_SECONDS,
-    durationOf(audio) / (notes > 1 ? MAX_PHRASE_FRAMES : MAX_PARTIAL_FRAMES),
-    0.75 / f0Hz,
-  );
+/**
+ * Frames hold four periods: of a low tone, frames that follow closely say the same. They are spread over what
+ * sounds, so that silence around it changes nothing, as far as they stay few.
+ */
+function partialHop(soundingSeconds: number, seconds: number, f0Hz: number, notes: number): number {
+  const most = notes > 1 ? MAX_PHRASE_FRAMES : MAX_PARTIAL_FRAMES;
+  return Math.max(MIN_PARTIAL_HOP_SECONDS, soundingSeconds / most, seconds / (MOST_TIMES * most), 0.75 / f0Hz);
+}

@@ -4,6 +4,10 @@ import { type ComparedTrait, between } from './comparedTrait';
 const oddEven = (reading: Reading) => reading.traits.partials.oddMinusEvenDb;
 const tilt = (reading: Reading) => reading.traits.partials.tiltDbPerOctave;
 
+/** Partials so far under those beside them are not heard: how much further says nothing. */
+const UNHEARD_DB = 30;
+const asHeard = (db: number) => Math.max(-UNHEARD_DB, Math.min(UNHEARD_DB, db));
+
 /** Levels 2 dB (profile analysis, Green 1988); tilt 1 dB per octave: from memory. */
 export const partials: readonly ComparedTrait[] = [
   {
@@ -23,7 +27,7 @@ export const partials: readonly ComparedTrait[] = [
     label: 'Odd against even',
     unit: 'dB',
     value: oddEven,
-    distance: between(oddEven, (a, b) => (a - b) / 2),
+    distance: between(oddEven, (a, b) => (asHeard(a) - asHeard(b)) / 2),
     wording: {
       more: 'The patch is too hollow',
       less: 'The patch is not hollow enough',

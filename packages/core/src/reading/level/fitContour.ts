@@ -43,8 +43,10 @@ const CLEARLY_CLOSER = 4;
  * Fits attack, hold, decay, sustain, note-off and release to a whole level contour at once, by damped least
  * squares from several starts. The model is the curve that the engine plays, blurred by the same window as
  * the measurement, so a window longer than the attack does no harm.
+ *
+ * @param isHeld whether it is known not to be let go before it ends
  */
-export function fitContour(measured: LevelContour): FittedContour {
+export function fitContour(measured: LevelContour, isHeld = false): FittedContour {
   const top = quantile(measured.rms, 0.995) || 1e-9;
   const { contour, fromSeconds } = fromSilence(measured, top);
   const targets = targetsOf(contour, top);
@@ -52,18 +54,8 @@ export function fitContour(measured: LevelContour): FittedContour {
   const tell = (story: Story, more: readonly Float64Array[] = []) =>
     search(targets, contour, story, [...startingPoints(contour, top, end, story).map(encode), ...more]);
   const held = tell('held');
-  const even = tell('even');
-  const released = tell('released', [even.point, letGoAt(held.point, end)]);
-  const errorDb = ({ model }: typeof released) => fitError(model, contour, top);
-  const isEven = even.cost <= MUCH_PLAINER * released.cost && errorDb(even) < errorDb(released) + AS_CLOSE_DB;
-  const whole = isEven ? even : released;
-  // What stays for most of the note and falls at its end is let go there.
-  const staysLong = describe(held.model, contour, top).holdSeconds > STAYS_SHARE * end;
-  const plainer = staysLong ? STAYING : whole === even ? AS_PLAIN : PLAINER;
-  const isHeld =
-    held.cost <= plainer * whole.cost ||
-    (!staysLong && held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
-  const byLevel = risen(withCloseOnset((isHeld ? held : whole).model, contour, top));
+  const { model: told } = isHeld ? held : likeliestOf(held, tell, contour, top, end);
+  const byLevel = risen(withCloseOnset(told, contour, top));
   const model = contour.waveform ? riseByWaveform(byLevel, contour.waveform) : byLevel;
   const fitted = describe(model, contour, top);
   return {
@@ -72,6 +64,30 @@ export function fitContour(measured: LevelContour): FittedContour {
     noteOffSeconds: fitted.noteOffSeconds === null ? null : Math.max(0, fitted.noteOffSeconds + fromSeconds),
   };
 }
+
+/** Of all stories the one to tell, given the one of a note that is not let go. */
+function likeliestOf(
+  held: Told,
+  tell: (story: Story, more?: readonly Float64Array[]) => Told,
+  contour: LevelContour,
+  top: number,
+  end: number,
+): Told {
+  const even = tell('even');
+  const released = tell('released', [even.point, letGoAt(held.point, end)]);
+  const errorDb = ({ model }: Told) => fitError(model, contour, top);
+  const isEven = even.cost <= MUCH_PLAINER * released.cost && errorDb(even) < errorDb(released) + AS_CLOSE_DB;
+  const whole = isEven ? even : released;
+  // What stays for most of the note and falls at its end is let go there.
+  const staysLong = describe(held.model, contour, top).holdSeconds > STAYS_SHARE * end;
+  const plainer = staysLong ? STAYING : whole === even ? AS_PLAIN : PLAINER;
+  const isEnough =
+    held.cost <= plainer * whole.cost ||
+    (!staysLong && held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
+  return isEnough ? held : whole;
+}
+
+type Told = ReturnType<typeof search>;
 
 /** What a fit is held against. */
 interface Targets extends Places {

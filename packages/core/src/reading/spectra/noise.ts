@@ -88,6 +88,7 @@ function steadyNoise(
     f0At,
     Math.max(0.01, (toSeconds - fromSeconds) / FRAME_COUNT),
     periods,
+    fromSeconds,
   );
   const reach = length / 2;
   const late = framesWithin(frames, fromSeconds + ATTACK_SECONDS + reach, toSeconds - reach);
