@@ -120,7 +120,7 @@ export function gather(
   // Voices pull the pitch to whichever is in front; the middle of them is the tone's.
   const fundamental = { ...found, f0Hz: found.f0Hz * 2 ** ((movement?.centreCents ?? 0) / 1200) };
   const { f0Hz } = fundamental;
-  const f0At = followPitch(mono, sampleRateHz, track, f0Hz);
+  const f0At = followPitch(mono, sampleRateHz, track, f0Hz, movement?.pitchAt);
   const hop = partialHop(toSeconds - fromSeconds, durationOf(audio), f0Hz, notes.length);
   const partials = measurePartials(mono, sampleRateHz, f0At, hop, undefined, fitted.onsetSeconds);
   const shape = partials && notes.length === 1 && beats(movement) ? evenedFit(level, fitted, partials) : fitted;

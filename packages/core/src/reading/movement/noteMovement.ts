@@ -6,6 +6,7 @@ import { type Motion, measureMotion } from './motion';
 import { type PartialEnvelopes, measureEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import type { PeriodicMovement } from './periodicMovement';
 import { type PitchSweep, findDrift, findSweep, findVibrato } from '../pitch/pitchMovement';
+import type { PitchAt } from '../pitch/followedPitch';
 import type { PitchTrack } from '../pitch/pitchTrack';
 import { fitSineSlide } from '../pitch/sineSlide';
 import type { Reading } from '../schema';
@@ -15,6 +16,8 @@ import { measureUnison, noUnison } from './unison';
 
 /** What one note does while it sounds. */
 export interface NoteMovement {
+  /** Its pitch by the phases of its partials; undefined where nothing says that it moves. */
+  pitchAt: PitchAt | undefined;
   vibrato: PeriodicMovement | undefined;
   sweep: PitchSweep | undefined;
   driftCents: number | undefined;
@@ -59,10 +62,11 @@ export function measureNoteMovement(note: Note): NoteMovement {
   const fine = finePitchWithin(trackFinePitch(looked, sampleRateHz, track, f0Hz), from, to);
   const vibrato = findVibrato(fine);
   const seen = findSweep(fine, from);
+  const pitchAt = vibrato || seen ? followFine(fine, f0Hz) : undefined;
   const envelopes = measureEnvelopes(looked, sampleRateHz, f0Hz, {
     mostPartials: MOST_PARTIALS,
     // Beating makes the pitch jump from voice to voice: it is followed only where the note itself moves.
-    f0At: vibrato || seen ? followFine(fine, f0Hz) : undefined,
+    f0At: pitchAt,
   });
   const sweep = (isOneSine(envelopes, from, to) && fitSineSlide(mono, sampleRateHz, f0Hz, from)) || seen;
   const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
@@ -109,7 +113,8 @@ export function measureNoteMovement(note: Note): NoteMovement {
   const ownPitchCents = stiff ? 1200 * Math.log2(stretch.f1Hz / f0Hz) : voices.centreCents;
   const voicesCents = stiff || unison === voices.trait ? ownPitchCents : 0;
   const centreCents = vibrato ? middleOfTurns(fine, vibrato.rateHz) : voicesCents;
-  return { vibrato, sweep, driftCents, unison, centreCents, motion, space, inharmonicity: stretch?.inharmonicity };
+  const inharmonicity = stretch?.inharmonicity;
+  return { pitchAt, vibrato, sweep, driftCents, unison, centreCents, motion, space, inharmonicity };
 }
 
 /** Once the start is over, where a slide smears one line over several. */
@@ -125,6 +130,7 @@ function isOneSine({ seconds, partials }: PartialEnvelopes, from: number, to: nu
 function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note): NoteMovement {
   const envelopes = measureEnvelopes(mono, sampleRateHz, f0Hz, { mostPartials: 1 });
   return {
+    pitchAt: undefined,
     vibrato: undefined,
     sweep: undefined,
     driftCents: undefined,
@@ -158,7 +164,7 @@ function finePitchWithin(fine: FinePitch, from: number, to: number): FinePitch {
 }
 
 /** The pitch at a time, the last known one where there is none. */
-function followFine({ seconds, cents }: FinePitch, f0Hz: number): (seconds: number) => number {
+function followFine({ seconds, cents }: FinePitch, f0Hz: number): PitchAt {
   const hop = seconds[1] - seconds[0];
   let last = cents.find(Number.isFinite) ?? 0;
   const filled = cents.map((value) => (last = Number.isFinite(value) ? value : last));

@@ -25,13 +25,17 @@ describe('the pitch that partials are followed at', () => {
     expect(farthest(nearest)).toBeGreaterThan(6);
   });
 
-  it('follows a vibrato', () => {
+  it('follows a vibrato as well as the track does, which blurs it, or as what is finer', () => {
     const cents = (seconds: number) => 40 * Math.sin(2 * Math.PI * 5 * seconds);
+    const exact = (seconds: number) => 220 * 2 ** (cents(seconds) / 1200);
     const signal = tone({ seconds: 1, hz: 220, semitones: (at) => cents(at) / 100 });
-    const pitchAt = followPitch(signal, RATE_HZ, trackPitch(signal, RATE_HZ), 220);
-    const off = TIMES.map((at) => Math.abs(1200 * Math.log2(pitchAt(at) / 220) - cents(at)));
-    expect(Math.max(...off)).toBeLessThan(18);
-    expect(Math.max(...TIMES.map((at) => Math.abs(1200 * Math.log2(pitchAt(at) / 220))))).toBeGreaterThan(25);
+    const track = trackPitch(signal, RATE_HZ);
+    const farthest = (pitchAt: (seconds: number) => number) =>
+      Math.max(...TIMES.map((at) => Math.abs(centsBetween(exact(at), pitchAt(at)))));
+    expect(farthest(followPitch(signal, RATE_HZ, track, 220))).toBeLessThan(25);
+    // What is so little away from the fundamental is taken for it.
+    expect(farthest(followPitch(signal, RATE_HZ, track, 220, exact))).toBeLessThan(12);
+    expect(farthest(() => 220)).toBeGreaterThan(38);
   });
 
   it('stays at the fundamental where the track has nothing', () => {

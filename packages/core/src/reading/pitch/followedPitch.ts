@@ -4,6 +4,9 @@ import { readEvenly } from '../../dsp/sinc';
 import { hann } from '../../dsp/windows';
 import { type PitchTrack, framesNear } from './pitchTrack';
 
+/** Pitch in Hz at a time in seconds. */
+export type PitchAt = (seconds: number) => number;
+
 const RANGE_CENTS = 250;
 /** YIN's own scatter of a cent or two would smear high partials: small deviations are taken as none. */
 const SCATTER_CENTS = 6;
@@ -19,26 +22,36 @@ const QUIET = 1e-6;
 const CLEARLY_LESS = 0.8;
 
 /**
- * The pitch at a time: the track where it is clear and near the fundamental, and where the partials stand at
- * its multiples rather than at those of the fundamental; the fundamental elsewhere. A resonance that moves
- * changes the waveform from period to period, which a track of periods takes for another pitch.
+ * The pitch at a time: a finer one, where that is known, or the track where it is clear and near the
+ * fundamental, as the partials stand at its multiples rather than at those of the fundamental; the fundamental
+ * elsewhere. A resonance that moves changes the waveform from period to period, which a track of periods takes
+ * for another pitch; and what moves fast it blurs.
  */
 export function followPitch(
   signal: Float64Array,
   sampleRateHz: number,
   track: PitchTrack,
   f0Hz: number,
-): (seconds: number) => number {
+  finer?: PitchAt,
+): PitchAt {
   const beside = powerBeside(signal, sampleRateHz);
-  const pitches = new Float64Array(track.seconds.length).fill(f0Hz);
-  for (const frame of framesNear(track, f0Hz, RANGE_CENTS)) {
-    const at = track.seconds[frame];
-    const hz = track.f0Hz[frame];
-    const isAway = Math.abs(centsBetween(f0Hz, hz)) >= SCATTER_CENTS;
-    if (isAway && beside(at, hz) < CLEARLY_LESS * beside(at, f0Hz)) pitches[frame] = hz;
-  }
+  const still: PitchAt = () => f0Hz;
+  const near = new Set(framesNear(track, f0Hz, RANGE_CENTS));
+  const followed = Array.from(track.seconds, (at, frame) => {
+    const tracked: PitchAt[] = near.has(frame) ? [() => track.f0Hz[frame]] : [];
+    const away = [...(finer ? [finer] : []), ...tracked].filter(
+      (pitchAt) => Math.abs(centsBetween(f0Hz, pitchAt(at))) >= SCATTER_CENTS,
+    );
+    if (away.length === 0) return still;
+    const left = away.map((pitchAt) => beside(at, pitchAt(at)));
+    const least = Math.min(...left);
+    return least < CLEARLY_LESS * beside(at, f0Hz) ? away[left.indexOf(least)] : still;
+  });
   const hop = track.seconds.length > 1 ? track.seconds[1] - track.seconds[0] : 1;
-  return (seconds) => pitches[Math.round((seconds - track.seconds[0]) / hop)] ?? f0Hz;
+  return (seconds) => {
+    const frame = Math.round((seconds - track.seconds[0]) / hop);
+    return (followed[frame] ?? still)(seconds);
+  };
 }
 
 /**

@@ -148,12 +148,15 @@ const PERIODS_LOOKED = 4;
 const LEAST_AGAIN = 0.01;
 /** Highs are compared by their level over so much time: a period is no whole number of samples. */
 const SMOOTHED_SECONDS = 0.0004;
+/** A click goes on for longer than a period of a high note, and is like itself then: it is over by now. */
+const CLICK_OVER_SECONDS = 0.006;
 
 function isPeriodic(high: Float64Array, sampleRateHz: number, f0Hz: number): boolean {
   const block = Math.max(1, Math.round(SMOOTHED_SECONDS * sampleRateHz));
-  const end = Math.min(high.length, Math.round((BEFORE_SECONDS + PERIODS_LOOKED / f0Hz) * sampleRateHz));
+  const whole = Math.ceil(CLICK_OVER_SECONDS * f0Hz);
+  const end = Math.min(high.length, Math.round((BEFORE_SECONDS + (PERIODS_LOOKED * whole) / f0Hz) * sampleRateHz));
   const levels = Array.from({ length: Math.floor(end / block) }, (_, k) => rmsOf(high, k * block, (k + 1) * block));
-  return [1, 2].some((periods) => {
+  return [whole, 2 * whole].some((periods) => {
     const lag = Math.round((periods * sampleRateHz) / f0Hz / block);
     let [along, now, later] = [0, 0, 0];
     for (let k = 0; k + lag < levels.length; k++) {
