@@ -23,9 +23,9 @@ const CLEARLY_LESS = 0.8;
 
 /**
  * The pitch at a time: a finer one, where that is known, or the track where it is clear and near the
- * fundamental, as the partials stand at its multiples rather than at those of the fundamental; the fundamental
- * elsewhere. A resonance that moves changes the waveform from period to period, which a track of periods takes
- * for another pitch; and what moves fast it blurs.
+ * fundamental, if the partials stand at its multiples rather than at those of the fundamental; else the
+ * fundamental. A resonance that moves changes the waveform from period to period, which a track of periods
+ * takes for another pitch; and what moves fast it blurs.
  */
 export function followPitch(
   signal: Float64Array,
