@@ -10,6 +10,7 @@ import { findNotes, noteNumber } from './notes/notes';
 import { type PartialFrames, measurePartials } from './partials/partialFrames';
 import { type PieceTraits, readPiece } from './piece/piece';
 import { type Named, nameNote } from './partials/naming';
+import { overlap } from './notes/overlap';
 import { type Sidebands, findSidebands } from './sidebands/sidebands';
 import { type Fundamental, findFundamental } from './pitch/fundamental';
 import { findSlides, glideOf, withoutPassing } from './pitch/glide';
@@ -134,7 +135,10 @@ export function gather(
   return {
     ...common,
     fitted: shape,
-    notes: notes.length === 1 ? [{ ...endedAt(notes[0], shape, audio), ...noteNumber(named.root.hz) }] : notes,
+    notes:
+      notes.length === 1
+        ? [{ ...endedAt(notes[0], shape, audio), ...noteNumber(named.root.hz) }]
+        : lastLetGo(notes, level),
     glideSeconds,
     fundamental,
     f0At,
@@ -161,6 +165,20 @@ function evenedFit(level: LevelContour, fitted: FittedContour, partials: Partial
 function endedAt(note: ReadingNote, { noteOffSeconds, onsetSeconds }: FittedContour, audio: Audio): ReadingNote {
   const end = noteOffSeconds ?? durationOf(audio);
   return { ...note, onsetSeconds, durationSeconds: end - onsetSeconds };
+}
+
+/** A note that is not let go sooner. */
+const LEAST_SECONDS = 0.05;
+
+/** A line whose last note ends where its key is let go: its pitch goes on while it dies away. */
+function lastLetGo(notes: ReadingNote[], { rms, hopSeconds, windowSeconds }: LevelContour): ReadingNote[] {
+  // The level of notes that sound together is nobody's own.
+  if (notes.length === 0 || overlap({ notes })) return notes;
+  const last = notes[notes.length - 1];
+  const own = rms.slice(Math.floor(last.onsetSeconds / hopSeconds));
+  const { noteOffSeconds } = fitContour({ rms: own, hopSeconds, windowSeconds });
+  if (noteOffSeconds === null || noteOffSeconds < LEAST_SECONDS) return notes;
+  return notes.with(-1, { ...last, durationSeconds: Math.min(last.durationSeconds, noteOffSeconds) });
 }
 
 /** What has no period can have a carrier, or a tone that was multiplied. */

@@ -1,4 +1,5 @@
 import { harmonicTone, saw, sine, square } from '../../test/signals';
+import { MADE_RATE_HZ, level, shaped, tone } from '../../test/made/parts';
 import { renderPiece } from '../../test/pieces';
 import { readTone } from './read';
 import { readingSchema } from './schema';
@@ -95,6 +96,14 @@ it('splits a line into its notes', () => {
   const { notes } = read(line);
   expect(notes.map((note) => note.midi)).toEqual([45, 48, 52]);
   notes.forEach((note, i) => expect(Math.abs(note.onsetSeconds - 0.4 * i)).toBeLessThan(0.05));
+});
+
+it.each([0.03, 0.06, 0.1])('the last note of a line ends with its key, not %f s of release later', (release) => {
+  const semitones = (at: number) => 5 * Math.min(1, Math.max(0, (at - 0.6) / 0.08));
+  const line = shaped(tone({ seconds: 1.8, hz: 155.6, semitones }), level({ off: 1.4, release }));
+  const { notes } = readTone({ channels: [Float32Array.from(line, (x) => 0.3 * x)], sampleRateHz: MADE_RATE_HZ });
+  expect(notes.map(({ midi }) => midi)).toEqual([51, 56]);
+  expect(Math.abs(notes[1].onsetSeconds + notes[1].durationSeconds - 1.4)).toBeLessThan(0.01);
 });
 
 it('a longer stretch has a tempo and a key, a single note has neither', () => {

@@ -6,7 +6,8 @@ import type { Reading } from '../../schema';
 import { median, quantile } from '../../statistics';
 import { rounded, toSeries } from '../../documentParts';
 import type { TraitDescriptor } from '../descriptor';
-import { NO_PITCH, OVERLAP, overlap } from '../doubts';
+import { NO_PITCH, OVERLAP } from '../doubts';
+import { overlap } from '../../notes/overlap';
 import { createNoise, fill, gainAt } from '../../evidenceSounds';
 import { seriesAt } from '../../documentParts';
 

@@ -3,7 +3,8 @@ import { averageLevelsDb } from '../../partials/averageLevels';
 import { measureNoise } from '../../spectra/noise';
 import { findStartNoise } from '../../spectra/startNoise';
 import type { TraitDescriptor } from '../descriptor';
-import { NO_PITCH, overlap, several } from '../doubts';
+import { NO_PITCH, several } from '../doubts';
+import { overlap } from '../../notes/overlap';
 import { pitchAt, soloPartials } from '../../evidenceSounds';
 import { toMono } from '../../audio';
 

@@ -5,7 +5,8 @@ import { averageLevelsDb } from '../../partials/averageLevels';
 import { strongest } from '../../spectra/filterTrack';
 import { rounded } from '../../documentParts';
 import type { TraitDescriptor } from '../descriptor';
-import { NO_PITCH, OVERLAP, overlap } from '../doubts';
+import { NO_PITCH, OVERLAP } from '../doubts';
+import { overlap } from '../../notes/overlap';
 import { pitchAt, soloPartials } from '../../evidenceSounds';
 
 /** Partials kept per frame in the reading's plot. */

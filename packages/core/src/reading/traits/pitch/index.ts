@@ -1,7 +1,8 @@
 import { midiFromHz } from '../../../dsp/pitch';
 import { rounded, toSeries } from '../../documentParts';
 import type { TraitDescriptor } from '../descriptor';
-import { overlap, several } from '../doubts';
+import { several } from '../doubts';
+import { overlap } from '../../notes/overlap';
 import { fill, gainAt, pitchAt } from '../../evidenceSounds';
 
 export const pitch = {

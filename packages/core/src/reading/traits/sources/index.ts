@@ -1,6 +1,7 @@
 import { rounded } from '../../documentParts';
 import type { TraitDescriptor } from '../descriptor';
-import { NO_PITCH, OVERLAP, overlap, several } from '../doubts';
+import { NO_PITCH, OVERLAP, several } from '../doubts';
+import { overlap } from '../../notes/overlap';
 
 /** A sum that leaves so much explains nothing. */
 const USELESS_DB = 6;
