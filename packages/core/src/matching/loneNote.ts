@@ -11,8 +11,8 @@ const WORTH_OF_AN_END = 1.25;
 const CHORD_SHARE = 0.5;
 
 /**
- * Measures the note of a phrase that tells most of its tone: the longest, or the last. Of a chord its loudest note, taken
- * out of the rest by its partials.
+ * Measures the note of a phrase that tells most of its tone: the longest, or the last. Of a chord its loudest
+ * note, taken out of the rest by its partials.
  */
 export function measureLoneNote(audio: Audio, { notes }: Reading): Measurement {
   const last = notes[notes.length - 1];
