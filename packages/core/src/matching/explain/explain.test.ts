@@ -66,6 +66,45 @@ describe('Sines at a whole ratio', () => {
   });
 });
 
+describe('Partials one by one', () => {
+  // Stops of an organ, the lowest of them an octave under the note.
+  const STOPS: Readonly<Record<number, number>> = {
+    1: 0.4,
+    2: 0.5,
+    4: 1,
+    6: 0.1,
+    7: 0.05,
+    8: 0.1,
+    12: 0.15,
+    16: 0.3,
+    20: 0.05,
+    24: 0.2,
+    28: 0.04,
+    48: 0.1,
+  };
+  const organ = evidenceOf(
+    shaped(
+      tone({ seconds: 1.3, hz: 98, amplitude: (n) => STOPS[n] ?? 0, phase: 0.3 }),
+      level({ attack: 0.05, off: 1.1 }),
+    ),
+  );
+
+  it('begin with the lowest stop, and go as far up as they are heard', () => {
+    const drawn = structuresOf(organ).find(({ name }) => name === 'partials one by one')!;
+    const [source] = layerOf(drawn.hypotheses).sources;
+    if (source.kind !== 'partials') throw new Error(`a source of the kind ${source.kind}`);
+    // An octave lower for the note that a musician names.
+    expect(organ.midi + source.semitones).toBe(43);
+    for (const [n, amplitude] of Object.entries(STOPS))
+      expect(Math.abs(source.levelsDb[Number(n) - 1] - 20 * Math.log10(amplitude))).toBeLessThan(1);
+    expect(source.levelsDb.filter((db) => db > -90)).toHaveLength(Object.keys(STOPS).length);
+  });
+
+  it('of which those of the lowest stop are no noise', () => {
+    expect(organ.reading.traits.noise.levelDb).toBeNull();
+  });
+});
+
 describe('Resonances', () => {
   const vowel = (centres: (t: number) => readonly number[]) =>
     evidenceOf(shaped(tone({ seconds: 1.6, hz: 98, amplitude: formants(98, centres, 130) }), level({ off: 1.5 })));

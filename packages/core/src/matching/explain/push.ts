@@ -5,7 +5,7 @@ import { parameterTable } from '../../parameters/table';
 import { clampToRange } from '../../parameters/parameter';
 import { fitContour } from '../../reading/level/fitContour';
 import { soundingSpan } from '../../reading/level/fittedContour';
-import { frameAmplitudes } from '../../reading/partials/partialFrames';
+import { type PartialFrames, frameAmplitudes } from '../../reading/partials/partialFrames';
 import { strongest } from '../../reading/spectra/filterTrack';
 import { envelopeFrom } from '../filterContour';
 import { type Curve, curves } from './dirt';
@@ -78,6 +78,16 @@ export interface Push {
 
 const unlike = (a: Float64Array, b: Float64Array) => a.reduce((sum, db, k) => sum + (db - b[k]) ** 2, 0) / a.length;
 
+/** Frames from the onset on until the tone is soft for the first time. */
+function loudFrames(partials: PartialFrames, fromSeconds: number): number[] {
+  const loudest = strongest(partials.amplitudes);
+  const isLoud = (t: number) => strongest(frameAmplitudes(partials, t)) > LOUD_SHARE * loudest;
+  const after = [...partials.seconds.keys()].filter((t) => partials.seconds[t] >= fromSeconds);
+  const first = after.findIndex(isLoud);
+  const soft = after.findIndex((t, i) => i > first && !isLoud(t));
+  return first < 0 ? [] : after.slice(first, soft < 0 ? undefined : soft);
+}
+
 /**
  * How far a sine is pushed into a curve from moment to moment, which its partials tell: those of one
  * amplitude are those of no other. Undefined where they are not what the curve makes of any sine.
@@ -85,11 +95,7 @@ const unlike = (a: Float64Array, b: Float64Array) => a.reduce((sum, db, k) => su
 export function explainPush({ note }: Evidence, kind: Curve): Push | undefined {
   const { partials, fitted, reading } = note;
   if (!partials) return undefined;
-  const [from] = soundingSpan(fitted, reading.durationSeconds);
-  const loudest = strongest(partials.amplitudes);
-  const frames = [...partials.seconds.keys()].filter(
-    (t) => partials.seconds[t] >= from && strongest(frameAmplitudes(partials, t)) > LOUD_SHARE * loudest,
-  );
+  const frames = loudFrames(partials, soundingSpan(fitted, reading.durationSeconds)[0]);
   if (frames.length < FEWEST_FRAMES) return undefined;
   const table = tableOf(kind);
   const errors = frames.map((t) => {
@@ -101,7 +107,7 @@ export function explainPush({ note }: Evidence, kind: Curve): Push | undefined {
   const error = path.reduce((sum, place, i) => sum + errors[i][place], 0) / path.length;
   if (error > MOST_UNLIKE_DB ** 2) return undefined;
   const hopSeconds = partials.seconds[1] - partials.seconds[0];
-  const rms = new Float64Array(frames[0] + frames.length);
+  const rms = new Float64Array(frames[frames.length - 1] + 1);
   path.forEach((place, i) => (rms[frames[i]] = amplitudes[place]));
   const fall = fitContour({ hopSeconds, windowSeconds: hopSeconds, rms });
   const amplitude = Math.max(...path.map((place) => amplitudes[place]));

@@ -73,6 +73,19 @@ describe('Vibrato', () => {
 
 describe('A sweep at the onset', () => {
   it.each([
+    [1 / 2, 'an octave lower'],
+    [2, 'an octave higher'],
+    [1 / 3, 'a twelfth lower'],
+  ])('is not told where the track leaps from %f times the pitch, %s, and nothing slides', (times) => {
+    const signal = movingTone({ cents: () => 0 });
+    const track = trackPitch(signal, RATE);
+    const leaping = { ...track, f0Hz: track.f0Hz.map((hz, i) => (track.seconds[i] < 0.5 ? times * hz : hz)) };
+    const fine = trackFinePitch(signal, RATE, leaping, 220);
+    expect(Math.max(...fine.cents.filter(Number.isFinite).map(Math.abs))).toBeLessThan(10);
+    expect(findSweep(fine, 0)).toBeUndefined();
+  });
+
+  it.each([
     { semitones: 12, tau: 0.02, f0Hz: 110 },
     { semitones: 24, tau: 0.03, f0Hz: 110 },
     { semitones: 24, tau: 0.01, f0Hz: 220 },
