@@ -51,7 +51,7 @@ const withServer = { ...shared, globalSetup: '<rootDir>/scripts/lib/buildServerF
 const oneOf = (names) => names.map((name) => `**/${name}.test.ts`);
 
 export default {
-  testTimeout: 120_000,
+  testTimeout: 300_000,
   testSequencer: '<rootDir>/scripts/lib/longestFirst.mjs',
   maxWorkers: 2,
   projects: [

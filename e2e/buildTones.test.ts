@@ -256,7 +256,7 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
 
   await page.getByRole('button', { name: 'What does it do?' }).click();
   const does = page.getByRole('group', { name: 'What it does' });
-  await does.waitFor({ timeout: 30000 });
+  await does.waitFor();
   expect(await does.innerText()).not.toBe('');
 });
 

@@ -3,8 +3,6 @@ import { hzFromMidi } from '@imprint/core/dsp/pitch';
 import { amplitudeAt } from '../packages/core/test/signals';
 import { type Bench, heardFor, openStudy, recorded, startBench, until } from './support';
 
-jest.setTimeout(120_000);
-
 let bench: Bench;
 let page: Page;
 beforeAll(async () => {
@@ -97,7 +95,7 @@ describe('The whole file', () => {
   it('has its key with runners-up, its tuning, and sections that are looked at with a click', async () => {
     await page.getByRole('link', { name: 'Listen' }).click();
     const sections = page.getByRole('list', { name: 'Sections' }).getByRole('button');
-    await sections.nth(1).waitFor({ timeout: 60_000 });
+    await sections.nth(1).waitFor();
     await page.getByText(/tuned/).first().waitFor();
     await page
       .getByRole('button', { name: /^D (major|mixolydian|minor|dorian)|^A (minor|dorian)|^B minor/ })

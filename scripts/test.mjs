@@ -9,6 +9,7 @@ import { existsSync, mkdtempSync, chmodSync, readFileSync, rmSync } from 'node:f
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { spawnGivingWay } from './lib/giveWay.mjs';
 import { SetupError, installDebianPackages, installNodePackages } from './lib/packages.mjs';
 import { runAll } from './lib/pool.mjs';
 import { installPostgres, startPostgres } from './lib/postgres.mjs';
@@ -27,13 +28,13 @@ const TOOLS = [
   ['/usr/bin/fluidsynth', 'fluidsynth'],
   ['/usr/share/sounds/sf2/TimGM6mb.sf2', 'timgm6mb-soundfont'],
 ];
-/** Put before a command: it gets the processors when nothing else wants them. */
-const GIVES_WAY = ['nice', '-n', '19'];
 /** A run that takes longer hangs. */
 const LONGEST_MS = 25 * 60_000;
 let passed = 0;
 let failed = 0;
 let postgres;
+// Else what was started in a session of its own goes on.
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.once(signal, () => process.exit(1));
 
 try {
   await Promise.all([installNodePackages(root), installPrograms()]);
@@ -83,25 +84,27 @@ async function checkAll(checks) {
 }
 
 /**
- * Jest in two lanes at once. What only computes, and has no time limits, gives way to the other lane at every
- * moment, so that what is awaited there, plays sound or is timed is not held up by it.
+ * Jest in two lanes at once. What only computes, and has no time limits, gives way to the other lane at any
+ * moment, so that what is awaited there is not held up by it. What plays sound or is timed has the machine to
+ * itself: memory is shared, too.
  */
 async function runJest(databaseUrl) {
   if (jestWords.length > 0) return count(await jest(jestWords, databaseUrl));
-  const computing = jest(['--selectProjects', 'core'], databaseUrl, GIVES_WAY);
-  count(await jest(['--selectProjects', 'server', 'start', 'browser', 'stores', 'page'], databaseUrl));
+  const lanes = [
+    jest(['--selectProjects', 'core'], databaseUrl, spawnGivingWay),
+    jest(['--selectProjects', 'server', 'start', 'browser', 'stores', 'page'], databaseUrl),
+  ];
+  for (const report of await Promise.all(lanes)) count(report);
   count(await jest(['--selectProjects', 'sounding'], databaseUrl));
   count(await jest(['--selectProjects', 'timed', '--runInBand'], databaseUrl));
-  count(await computing);
 }
 
 /** Runs Jest, and prints what it said once it has ended; returns its report. */
-function jest(words, databaseUrl, before = []) {
+function jest(words, databaseUrl, start = spawn) {
   const report = join(scratch, `jest-${randomUUID()}.json`);
   const options = ['--json', '--forceExit', `--outputFile=${report}`, ...words];
   return new Promise((resolve, reject) => {
-    const [program, ...given] = [...before, process.execPath, join(root, 'node_modules/jest/bin/jest.js'), ...options];
-    const child = spawn(program, given, {
+    const child = start(process.execPath, [join(root, 'node_modules/jest/bin/jest.js'), ...options], {
       cwd: root,
       stdio: ['ignore', 'ignore', 'pipe'],
       env: { ...process.env, TEST_DATABASE_URL: databaseUrl },

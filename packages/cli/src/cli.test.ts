@@ -10,8 +10,6 @@ import { readingSchema } from '@imprint/core/reading/schema';
 import { run } from './program';
 import { comparisonSchema } from '@imprint/core/matching/comparison';
 
-jest.setTimeout(120_000);
-
 const root = join(import.meta.dirname, '../../..');
 const folder = mkdtempSync(join(tmpdir(), 'imprint-cli-'));
 const file = (name: string) => join(folder, name);

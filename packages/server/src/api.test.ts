@@ -24,8 +24,6 @@ import {
 import { RATE, isSame, messageOf, nowhere, openApi, tone, wavOf } from '../test/api';
 import { createDatabase, startServer } from '../test/testServer';
 
-jest.setTimeout(120_000);
-
 const bellSound = { channels: [tone(220)], sampleRateHz: RATE };
 const reading = readTone(bellSound);
 const bell = { patch: emptyPatch('Bell'), notes: phraseOf(reading) };

@@ -10,8 +10,6 @@ import { inspectSound } from './import/inspectSound';
 import { openUploadFolder } from './uploads';
 import { messageOf, nowhere, openApi, wavOf } from '../test/api';
 
-jest.setTimeout(120_000);
-
 let api: Awaited<ReturnType<typeof openApi>>;
 beforeAll(async () => {
   api = await openApi({ WEB_FOLDER: join(import.meta.dirname, '../../web'), LOG_LEVEL: 'silent' });

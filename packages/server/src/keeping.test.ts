@@ -15,8 +15,6 @@ import { sampleFromChannels } from '@imprint/core/patch/contents/samplePcm';
 import { wavetableFromSamples } from '@imprint/core/patch/contents/wavetableFrames';
 import { messageOf, nowhere, openApi, wavOf } from '../test/api';
 
-jest.setTimeout(120_000);
-
 let api: Awaited<ReturnType<typeof openApi>>;
 beforeAll(async () => {
   api = await openApi();

@@ -5,5 +5,5 @@ configure({
   // the time.
   defaultHidden: true,
   // A busy machine takes its time.
-  asyncUtilTimeout: 5000,
+  asyncUtilTimeout: 60_000,
 });

@@ -5,7 +5,7 @@ import { nowhere, openApi } from '../../test/api';
 let api: Awaited<ReturnType<typeof openApi>>;
 beforeAll(async () => {
   api = await openApi();
-}, 60_000);
+});
 afterAll(() => api.close());
 
 it('keeps every answer as it is given, once, and in order', async () => {

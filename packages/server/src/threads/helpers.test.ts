@@ -26,7 +26,7 @@ it('hears in another thread what is heard in this one', async () => {
   here.calibrate(patches[0], 'half');
   expect(calibrated).toEqual(here.distances(patches, 'half'));
   expect(heard[0]).not.toBeCloseTo(heard[1], 1);
-}, 60_000);
+});
 
 it('does not leave anyone waiting for a thread that has ended', async () => {
   const {
@@ -37,4 +37,4 @@ it('does not leave anyone waiting for a thread that has ended', async () => {
   const asked = helper.distances(patches, 'half');
   await end();
   await expect(asked).rejects.toThrow(/ended before it was done/);
-}, 60_000);
+});

@@ -59,7 +59,7 @@ const put = (outbox: Outbox, title: string, base = 1) =>
   outbox.put({ kind: 'study', id: 'study-1', studyId: 'study-1', base, body: { title } });
 const kept = async () => (await storage.all()).map(({ body }) => body);
 const until = async (done: () => boolean) => {
-  for (let i = 0; i < 200 && !done(); i++) await new Promise((resolve) => setTimeout(resolve, 5));
+  for (let i = 0; i < 4000 && !done(); i++) await new Promise((resolve) => setTimeout(resolve, 5));
   expect(done()).toBe(true);
 };
 

@@ -15,7 +15,7 @@ const state = () => useStudyStore.getState();
 const openDeckMock = openDeck as jest.MockedFunction<typeof openDeck>;
 
 async function until(done: () => boolean): Promise<void> {
-  for (let i = 0; i < 500 && !done(); i++) await new Promise((resolve) => setTimeout(resolve, 2));
+  for (let i = 0; i < 10_000 && !done(); i++) await new Promise((resolve) => setTimeout(resolve, 2));
   expect(done()).toBe(true);
 }
 
