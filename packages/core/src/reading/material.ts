@@ -1,9 +1,10 @@
 import { type Audio, durationOf, toMono } from './audio';
-import { evenedLevel } from './level/evenedLevel';
+import { evenedLevel, restoredLevel } from './level/evenedLevel';
 import { fitContour } from './level/fitContour';
 import { type FittedContour, soundingSpan } from './level/fittedContour';
 import { type LevelContour, measureLevel } from './level/levelContour';
 import { type MovingNotch, findMovingNotch } from './movement/movingNotch';
+import { withoutNotches } from './movement/slowMovement';
 import { type NoteMovement, measureNoteMovement } from './movement/noteMovement';
 import { SURE_VOICES } from './movement/unison';
 import { findNotes, noteNumber } from './notes/notes';
@@ -55,7 +56,13 @@ export interface Material {
 }
 
 /** Movements that are notches themselves. */
-const COMBS: readonly NoteMovement['motion'][number]['cause'][] = ['chorus', 'phaser', 'beating', 'pulseWidth'];
+const COMBS: readonly NoteMovement['motion'][number]['cause'][] = [
+  'chorus',
+  'phaser',
+  'notch',
+  'beating',
+  'pulseWidth',
+];
 /**
  * Frames of partials over a cut; more would say nothing new. Of a phrase they stand for no note, only for the
  * whole.
@@ -123,8 +130,10 @@ export function gather(
   const { f0Hz } = fundamental;
   const f0At = followPitch(mono, sampleRateHz, track, f0Hz, movement?.pitchAt);
   const hop = partialHop(toSeconds - fromSeconds, durationOf(audio), f0Hz, notes.length);
-  const partials = measurePartials(mono, sampleRateHz, f0At, hop, undefined, fitted.onsetSeconds);
-  const shape = partials && notes.length === 1 && beats(movement) ? evenedFit(level, fitted, partials) : fitted;
+  const heard = measurePartials(mono, sampleRateHz, f0At, hop, undefined, fitted.onsetSeconds);
+  const partials = heard && movement?.notched ? withoutNotches(heard, movement.notched) : heard;
+  const even = heard && partials && notes.length === 1 ? evenLevel(level, movement, heard, partials) : undefined;
+  const shape = even ? evenedFit(even, fitted) : fitted;
   const filter = partials && trackFilter(partials, f0Hz, sampleRateHz);
   const notch = partials && findNotch(movement, partials, fromSeconds + fitted.attackSeconds, toSeconds);
   onProgress(0.9);
@@ -153,9 +162,19 @@ export function gather(
 const beats = (movement: NoteMovement | undefined): boolean =>
   movement !== undefined && movement.unison.detuneCents !== null && movement.unison.confidence >= SURE_VOICES;
 
-/** The contour without beats; a rise that is shorter than the frames of partials is as it was. */
-function evenedFit(level: LevelContour, fitted: FittedContour, partials: PartialFrames): FittedContour {
-  const even = evenedLevel(level, partials);
+/** The level without beats, or without what notches took away; undefined where there are neither. */
+function evenLevel(
+  level: LevelContour,
+  movement: NoteMovement | undefined,
+  heard: PartialFrames,
+  partials: PartialFrames,
+): LevelContour | undefined {
+  if (movement?.notched) return restoredLevel(level, heard, partials);
+  return beats(movement) ? evenedLevel(level, partials) : undefined;
+}
+
+/** A rise that is shorter than the frames of partials is as it was. */
+function evenedFit(even: LevelContour, fitted: FittedContour): FittedContour {
   const fit = fitContour(even);
   if (fitted.attackSeconds > even.windowSeconds) return fit;
   const { onsetSeconds, attackSeconds } = fitted;

@@ -1,4 +1,4 @@
-import { phaser, sweeping, voices, withDelay } from '../../../test/effects';
+import { ducking, phaser, sweeping, voices, withDelay } from '../../../test/effects';
 import { evidenceOf } from '../../../test/made/evidence';
 import {
   createRandom,
@@ -348,11 +348,66 @@ describe('A movement of notches', () => {
   });
 
   it('is a phaser whose corner goes round what was read', () => {
-    const [effect] = layerOf(structuresOf(evidenceOf(phaser(dry, sweeping(300, 2400, 0.7), 4)))[0].hypotheses).effects;
+    const [effect] = layerOf(structuresOf(evidenceOf(phaser(dry, sweeping(300, 2400, 1.1), 4)))[0].hypotheses).effects;
     if (effect.kind !== 'phaser') throw new Error(`Notches that move are a phaser, not a ${effect.kind}.`);
     expect(Math.abs(Math.log2(effect.centreHz / Math.sqrt(300 * 2400)))).toBeLessThan(0.1);
     expect(Math.abs(effect.depthOctaves - 3)).toBeLessThan(0.2);
   });
+
+  it('is a standing one that an LFO moves from where it begins, where few turns are heard', () => {
+    const [{ hypotheses }] = structuresOf(evidenceOf(phaser(dry, sweeping(250, 1000, 0.3), 4)));
+    const { effects, modulators, routes } = layerOf(hypotheses);
+    const [effect] = effects;
+    if (effect.kind !== 'phaser') throw new Error(`Notches that move are a phaser, not a ${effect.kind}.`);
+    expect(effect.depthOctaves).toBe(0);
+    expect(Math.abs(Math.log2(effect.centreHz / 500))).toBeLessThan(0.1);
+    const [lfo] = modulators.filter(({ kind }) => kind === 'lfo');
+    if (lfo.kind !== 'lfo') throw new Error('An LFO moves it.');
+    expect(lfo.rateHz).toBeCloseTo(0.3, 2);
+    expect(Math.cos(2 * Math.PI * lfo.startPhaseCycles)).toBeGreaterThan(0.95);
+    const [{ to, amount }] = routes.filter(({ from }) => from === lfo.id);
+    expect(to).toEqual({ moduleId: effect.id, parameter: 'centreHz' });
+    expect(Math.abs(amount - 12)).toBeLessThan(1);
+  });
+
+  it('is a filter of one notch that an LFO moves, and what it took away was there', () => {
+    const way = sweeping(330, 1320, 0.4);
+    const amplitude = (n: number, t: number) => {
+      const x = (110 * n) / way(t);
+      return Math.abs(1 - x * x) / Math.hypot(1 - x * x, x) / n / Math.hypot(1, (110 * n) / 1500);
+    };
+    const evidence = evidenceOf(voices({ f0Hz: 110, seconds: 4, amplitude }));
+    expect(evidence.note.reading.traits.sources.errorDb).toBeLessThan(1);
+    const { filters, modulators, routes } = layerOf(structuresOf(evidence)[0].hypotheses);
+    if (filters[1].kind !== 'notch') throw new Error(`One notch is a filter of one, not a ${filters[1].kind}.`);
+    expect(Math.abs(Math.log2(filters[1].cutoffHz / 660))).toBeLessThan(0.1);
+    const [lfo] = modulators.filter(({ kind }) => kind === 'lfo');
+    expect(lfo).toMatchObject({ rateHz: expect.closeTo(0.4, 1) });
+    const [{ to, amount }] = routes.filter(({ from }) => from === lfo.id);
+    expect(to).toEqual({ moduleId: 'filter-2', parameter: 'cutoffHz' });
+    expect(Math.abs(amount - 12)).toBeLessThan(1.5);
+  });
+});
+
+it('ducking of lows alone is a shelf that an LFO moves', () => {
+  const gain = ducking(2, 12);
+  const amplitude = (n: number, t: number) => {
+    const low = 1 / (1 + ((110 * n) / 500) ** 4);
+    return (low * gain(t) + 1 - low) / n;
+  };
+  const [{ hypotheses }] = structuresOf(evidenceOf(voices({ f0Hz: 110, seconds: 4, amplitude })));
+  const { effects, modulators, routes } = layerOf(hypotheses);
+  const [shelf] = effects;
+  if (shelf.kind !== 'equalizer') throw new Error(`Lows are moved by a shelf, not by a ${shelf.kind}.`);
+  expect(shelf.bands[0].kind).toBe('lowShelf');
+  expect(Math.abs(Math.log2(shelf.band1Hz / 500))).toBeLessThan(0.3);
+  const [lfo] = modulators.filter(({ kind }) => kind === 'lfo');
+  expect(lfo).toMatchObject({ shape: 'rising', rateHz: expect.closeTo(2, 1) });
+  const [{ to, amount }] = routes.filter(({ from }) => from === lfo.id);
+  expect(to).toEqual({ moduleId: shelf.id, parameter: 'band1Db' });
+  // From its middle to either side, up to where nothing is taken away.
+  expect(Math.abs(amount - 6)).toBeLessThan(1);
+  expect(shelf.band1Db).toBeCloseTo(-amount, 1);
 });
 
 describe('Noise through a band-pass that follows the note', () => {

@@ -1,15 +1,13 @@
-import { cheapestPath } from '../../dsp/cheapestPath';
 import { decibelsFromGain } from '../../dsp/decibels';
 import { curveTableOf } from '../../engine/shaping/shaperCurves';
 import { parameterTable } from '../../parameters/table';
 import { clampToRange } from '../../parameters/parameter';
 import { fitContour } from '../../reading/level/fitContour';
 import { soundingSpan } from '../../reading/level/fittedContour';
-import { type PartialFrames, frameAmplitudes } from '../../reading/partials/partialFrames';
-import { strongest } from '../../reading/spectra/filterTrack';
 import { envelopeFrom } from '../filterContour';
 import { type Curve, curves } from './dirt';
 import { type Evidence, type Hypothesis, freedoms, route, routeId, short } from './hypothesis';
+import { PARTIALS, followTable, levelsOf, lineOf } from './spectrumTable';
 
 /** Amplitudes that a sine may have before a curve, in steps of the same ratio. */
 const LEAST_AMPLITUDE = 0.05;
@@ -20,27 +18,14 @@ const amplitudes = Float64Array.from(
   (_, i) => LEAST_AMPLITUDE * 2 ** (i / STEPS_PER_OCTAVE),
 );
 
-/** Partials that are looked at. */
-const PARTIALS = 20;
 /** Points of a quarter of a period. */
 const POINTS = 256;
-const FLOOR_DB = -60;
 /** What an amplitude that jumps by an octave has to explain better, dB². */
 const JUMP_PRICE = 20;
 /** Partials of a sine behind a curve are as the curve makes them. */
 const MOST_UNLIKE_DB = 5;
-const FEWEST_FRAMES = 6;
-/** Against the loudest frame: softer ones have no partials to tell by. */
-const LOUD_SHARE = 0.02;
 /** Less than this the amplitude does not fall. */
 const LEAST_FALL_DB = -1;
-
-/** Levels of partials against the strongest. */
-function levelsOf(partials: ArrayLike<number>): Float64Array {
-  const levels = Float64Array.from(partials, (amplitude) => Math.abs(amplitude));
-  const strongest = levels.reduce((a, b) => Math.max(a, b), 1e-12);
-  return levels.map((amplitude) => decibelsFromGain(amplitude / strongest, FLOOR_DB));
-}
 
 const tables = new Map<Curve, Float64Array[]>();
 
@@ -76,18 +61,6 @@ export interface Push {
   releaseSeconds: number | null;
 }
 
-const unlike = (a: Float64Array, b: Float64Array) => a.reduce((sum, db, k) => sum + (db - b[k]) ** 2, 0) / a.length;
-
-/** Frames from the onset on until the tone is soft for the first time. */
-function loudFrames(partials: PartialFrames, fromSeconds: number): number[] {
-  const loudest = strongest(partials.amplitudes);
-  const isLoud = (t: number) => strongest(frameAmplitudes(partials, t)) > LOUD_SHARE * loudest;
-  const after = [...partials.seconds.keys()].filter((t) => partials.seconds[t] >= fromSeconds);
-  const first = after.findIndex(isLoud);
-  const soft = after.findIndex((t, i) => i > first && !isLoud(t));
-  return first < 0 ? [] : after.slice(first, soft < 0 ? undefined : soft);
-}
-
 /**
  * How far a sine is pushed into a curve from moment to moment, which its partials tell: those of one
  * amplitude are those of no other. Undefined where they are not what the curve makes of any sine.
@@ -95,22 +68,15 @@ function loudFrames(partials: PartialFrames, fromSeconds: number): number[] {
 export function explainPush({ note }: Evidence, kind: Curve): Push | undefined {
   const { partials, fitted, reading } = note;
   if (!partials) return undefined;
-  const frames = loudFrames(partials, soundingSpan(fitted, reading.durationSeconds)[0]);
-  if (frames.length < FEWEST_FRAMES) return undefined;
-  const table = tableOf(kind);
-  const errors = frames.map((t) => {
-    const own = frameAmplitudes(partials, t);
-    const heard = levelsOf(Float64Array.from({ length: PARTIALS }, (_, k) => own[k] ?? 0));
-    return Float64Array.from(table, (made) => unlike(heard, made));
-  });
-  const path = cheapestPath(errors, JUMP_PRICE / STEPS_PER_OCTAVE);
-  const error = path.reduce((sum, place, i) => sum + errors[i][place], 0) / path.length;
-  if (error > MOST_UNLIKE_DB ** 2) return undefined;
-  const hopSeconds = partials.seconds[1] - partials.seconds[0];
-  const rms = new Float64Array(frames[frames.length - 1] + 1);
-  path.forEach((place, i) => (rms[frames[i]] = amplitudes[place]));
-  const fall = fitContour({ hopSeconds, windowSeconds: hopSeconds, rms });
-  const amplitude = Math.max(...path.map((place) => amplitudes[place]));
+  const followed = followTable(
+    partials,
+    soundingSpan(fitted, reading.durationSeconds)[0],
+    tableOf(kind),
+    JUMP_PRICE / STEPS_PER_OCTAVE,
+  );
+  if (!followed || followed.errorDb > MOST_UNLIKE_DB) return undefined;
+  const fall = fitContour(lineOf(partials, followed, (place) => amplitudes[place]));
+  const amplitude = Math.max(...followed.path.map((place) => amplitudes[place]));
   const falls = fall.sustainDb < LEAST_FALL_DB;
   const target = { moduleId: 'source-1', parameter: 'letThrough' };
   const id = routeId('push', target);

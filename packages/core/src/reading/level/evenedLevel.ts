@@ -33,6 +33,14 @@ export function evenedLevel(level: LevelContour, frames: PartialFrames): LevelCo
   };
 }
 
+/** The level of a tone as it was before something took parts of its partials away, by frames of both. */
+export function restoredLevel(level: LevelContour, heard: PartialFrames, restored: PartialFrames): LevelContour {
+  const powerAt = ({ amplitudes, count }: PartialFrames, t: number) =>
+    amplitudes.subarray(t * count, (t + 1) * count).reduce((sum, amplitude) => sum + amplitude * amplitude, 1e-12);
+  const gains = Float64Array.from(heard.seconds, (_, t) => Math.sqrt(powerAt(restored, t) / powerAt(heard, t)));
+  return { ...level, rms: level.rms.map((rms, i) => rms * valueAt(heard.seconds, gains, i * level.hopSeconds)) };
+}
+
 /** In straight lines between frames; the first and the last reach to the ends. */
 function valueAt(seconds: Float64Array, values: Float64Array, at: number): number {
   const hop = seconds.length > 1 ? seconds[1] - seconds[0] : 1;

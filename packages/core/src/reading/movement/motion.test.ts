@@ -13,7 +13,8 @@ function motionOf(signal: Float64Array, f0Hz: number, bpm: number | null = 120) 
   const [fromSeconds, toSeconds] = [0.1, SECONDS - 0.1];
   const unison = measureUnison(envelopes, fromSeconds, toSeconds).trait;
   const level = measureLevel([signal], RATE_HZ, f0Hz);
-  return measureMotion({ level, envelopes, unison, vibrato: undefined, bpm, onsetSeconds: 0, fromSeconds, toSeconds });
+  const known = { level, envelopes, unison, vibrato: undefined, bpm, onsetSeconds: 0, fromSeconds, toSeconds };
+  return measureMotion(known).motion;
 }
 
 const late = (signal: Float64Array, middle: number, depth: number, rateHz: number, wet: number) =>
@@ -26,6 +27,27 @@ const filtered = (f0Hz: number, low: number, high: number, rateHz: number, slope
 /** Partials of a pulse: of a saw less a saw that is late by the width. */
 const pulsing = (f0Hz: number, width: (seconds: number) => number) =>
   voices({ f0Hz, seconds: SECONDS, amplitude: (n, t) => Math.sin(Math.PI * n * width(t)) / n });
+
+/** A notch of two poles and zeros (RBJ's cookbook, analogue prototype) that goes round over a saw. */
+const notched = (f0Hz: number, low: number, high: number, rateHz: number) => {
+  const at = sweeping(low, high, rateHz);
+  const through = (n: number, t: number) => {
+    const x = (n * f0Hz) / at(t);
+    return Math.abs(1 - x * x) / Math.hypot(1 - x * x, x);
+  };
+  return voices({ f0Hz, seconds: SECONDS, amplitude: (n, t) => through(n, t) / n });
+};
+
+/** Lows that a gain moves by themselves, highs that stay: a split of 24 dB an octave. */
+const duckedLows = (f0Hz: number, belowHz: number, gain: (seconds: number) => number) =>
+  voices({
+    f0Hz,
+    seconds: SECONDS,
+    amplitude: (n, t) => {
+      const low = 1 / (1 + ((n * f0Hz) / belowHz) ** 4);
+      return (low * gain(t) + 1 - low) / n;
+    },
+  });
 
 type Case = [string, (f0Hz: number) => Float64Array, { cause: string; rateHz: number; depth: number }];
 const cases: Case[] = [
@@ -62,6 +84,17 @@ const cases: Case[] = [
     (f0Hz) => pulsing(f0Hz, (t) => 0.5 + 0.2 * Math.sin(2 * Math.PI * 1.6 * t)),
     { cause: 'pulseWidth', rateHz: 1.6, depth: 40 },
   ],
+  [
+    'a notch that goes round once',
+    (f0Hz) => notched(f0Hz, 4 * f0Hz, 12 * f0Hz, 0.27),
+    { cause: 'notch', rateHz: 0.27, depth: Math.log2(3) },
+  ],
+  [
+    'a phaser that goes round once',
+    (f0Hz) => phaser(dry(f0Hz), sweeping(2 * f0Hz, 8 * f0Hz, 0.3), 4),
+    { cause: 'phaser', rateHz: 0.3, depth: 2 },
+  ],
+  ['ducking of lows', (f0Hz) => duckedLows(f0Hz, 5 * f0Hz, ducking(2, 12)), { cause: 'ducking', rateHz: 2, depth: 12 }],
   ['a flanger', (f0Hz) => late(dry(f0Hz), 0.003, 0.002, 0.5, 0.8), { cause: 'chorus', rateHz: 0.5, depth: 4 }],
 ];
 

@@ -12,8 +12,10 @@ import {
   foldPartials,
   growingDelayShare,
   lookedAt,
+  lowsOf,
 } from './movementCause';
 import { type PartialLines, followPulseWidth } from './pulseWidth';
+import { type NotchedLevel, type SlowMovement, findSlowMovement } from './slowMovement';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import { type PeriodicMovement, findPeriodicMovement, nearestMovementShape } from './periodicMovement';
 import type { Reading } from '../schema';
@@ -56,37 +58,46 @@ const HALF_RATE_LEAD = 0.05;
 
 const BEATING_SLACK_TURNS = 0.3;
 
+/** The movements of a note. */
+export interface Moved {
+  motion: Motion[];
+  /** What notches that go round slowly do to its partials. */
+  notched: NotchedLevel | undefined;
+}
+
 /** Every periodic movement of a note, with what most likely makes it. */
-export function measureMotion(moving: Moving): Motion[] {
+export function measureMotion(moving: Moving): Moved {
   const { vibrato, envelopes, toSeconds, fromSeconds } = moving;
   const found: Motion[] = [];
   if (vibrato) {
     const { rateHz, depth, shape, explained } = vibrato;
     found.push(motion(moving, 'pitch', 'vibrato', { rateHz, depth, unit: 'cents', shape, confidence: explained }));
   }
-  if (toSeconds - fromSeconds < MIN_SECONDS) return found;
+  if (toSeconds - fromSeconds < MIN_SECONDS) return { motion: found, notched: undefined };
   const lines = linesOf(envelopes, fromSeconds, toSeconds);
-  const other =
-    lines.values.length < MIN_PARTIALS
-      ? motionOfLevel(moving)
-      : (motionOfPulse(moving, lines) ?? motionOfPartials(moving, lines));
-  if (other) found.push(other);
-  return found;
+  const isPoor = lines.values.length < MIN_PARTIALS;
+  const repeating = isPoor ? motionOfLevel(moving) : (motionOfPulse(moving, lines) ?? motionOfPartials(moving, lines));
+  const slow = isPoor || repeating ? undefined : slowNotchesOf(moving);
+  const other = repeating ?? (slow ? motionOfNotches(moving, slow) : isPoor ? undefined : beatingOf(moving));
+  return { motion: other ? [...found, other] : found, notched: slow?.levelAt };
 }
 
-/** The movement of the partials' levels, by what moves them; else the beating of two voices. */
+/** The movement of the partials' levels that repeats, by what moves them. */
 function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
   const { envelopes } = moving;
   const explanation = explainPartials(moving, lines);
-  if (!explanation) return beatingOf(moving);
+  if (!explanation) return undefined;
   const { rateHz, turn, fit } = explanation;
   const confidence = certaintyOf(fit);
-  if (fit.mover === 'common') {
-    const level = overallTurn(turn);
+  if (fit.mover === 'common' || fit.mover === 'lows') {
+    const isLow = fit.mover === 'lows';
+    const level = overallTurn(isLow ? lowsOf(turn, fit.middle) : turn);
     const depth = rangeOf(level) / hannResponse(rateHz * envelopes.windowSeconds);
     const shape = nearestMovementShape(level.map((db) => 10 ** (db / 20)));
     const cause = isDucking(moving, rateHz, shape) ? 'ducking' : 'tremolo';
-    return motion(moving, 'loudness', cause, { rateHz, depth, unit: 'dB', shape, confidence });
+    const middle = isLow ? fit.middle : undefined;
+    const startCycles = shape === 'rising' ? startOfRise(level) : undefined;
+    return motion(moving, 'loudness', cause, { rateHz, depth, unit: 'dB', middle, startCycles, shape, confidence });
   }
   const { unit, scale } = SCALES[fit.mover];
   return motion(moving, 'brightness', fit.mover, {
@@ -100,9 +111,28 @@ function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
   });
 }
 
+/** Notches that go round too slowly to repeat; of voices that beat every partial goes its own way. */
+const slowNotchesOf = ({ envelopes, fromSeconds, toSeconds, unison }: Moving): SlowMovement | undefined =>
+  unison.voices === null ? findSlowMovement(envelopes, fromSeconds, toSeconds) : undefined;
+
+function motionOfNotches(moving: Moving, slow: SlowMovement): Motion {
+  const { rateHz, mover, width, middle, startCycles } = slow;
+  return motion(moving, 'brightness', mover, {
+    rateHz,
+    depth: width,
+    unit: 'octaves',
+    middle,
+    // The way is told from where it is first looked at on.
+    startCycles: startCycles - rateHz * moving.fromSeconds,
+    shape: 'sine',
+    confidence: certaintyOf(slow),
+  });
+}
+
 /** How what moves is told. Middles of cutoffs are in Hz as they are. */
 const SCALES = {
   filter: { unit: 'octaves', scale: 1 },
+  notch: { unit: 'octaves', scale: 1 },
   phaser: { unit: 'octaves', scale: 1 },
   chorus: { unit: 'ms', scale: 1000 },
 } as const;
@@ -216,7 +246,7 @@ function motionOfLevel(moving: Moving): Motion | undefined {
 }
 
 /** How sure a cause is: what it leaves against what the next best leaves, and how much it explains at all. */
-const certaintyOf = ({ explained, next }: MoverFit) =>
+const certaintyOf = ({ explained, next }: Pick<MoverFit, 'explained' | 'next'>) =>
   (1 - (0.5 * (1 - explained)) / Math.max(1e-6, 1 - next)) * Math.min(1, 0.4 + explained);
 
 /** Levels of the partials over time in steps, in dB. */
@@ -258,6 +288,9 @@ function isDucking({ bpm }: Moving, rateHz: number, shape: PeriodicMovement['sha
 }
 
 const ON_THE_BEAT = ['1/8', '1/4', '1/2', '1 bar'];
+
+/** Where a rise that begins anew every turn stands at the start of the signal: it is lowest as it begins. */
+const startOfRise = (level: Float64Array) => -level.indexOf(Math.min(...level)) / level.length;
 
 interface Told {
   rateHz: number;

@@ -14,7 +14,7 @@ function turnOf(level: (hz: number, at: number, x: number) => number, count = 20
     const middle = row.reduce((a, b) => a + b, 0) / PARTS;
     return row.map((db) => db - middle);
   });
-  return { f0Hz: F0_HZ, partials, levelsDb };
+  return { f0Hz: F0_HZ, partials, levelsDb, cycles: 1, isApart: false };
 }
 
 const combDb = (mix: number, angle: number) => 10 * Math.log10(1 + mix ** 2 + 2 * mix * Math.cos(angle));
@@ -50,6 +50,26 @@ describe('What moves the partials of a tone against one another', () => {
     const { mover, width } = findMover(chorus(0.0015));
     expect(mover).toBe('chorus');
     expect(Math.abs(width / 0.003 - 1)).toBeLessThan(0.1);
+  });
+
+  it('is a notch that goes an octave to either side', () => {
+    const { mover, explained, width, middle } = findMover(
+      turnOf((hz, at) => {
+        const x = hz / (700 * 2 ** at);
+        // Two zeros on the axis (RBJ's cookbook), as deep as a window lets them be seen.
+        return 10 * Math.log10((1 - x * x) ** 2 / ((1 - x * x) ** 2 + x * x) + 0.003);
+      }),
+    );
+    expect(mover).toBe('notch');
+    expect(explained).toBeGreaterThan(0.95);
+    expect(Math.abs(width / 2 - 1)).toBeLessThan(0.1);
+    expect(Math.abs(middle / 700 - 1)).toBeLessThan(0.05);
+  });
+
+  it('is what lies under a frequency where only that moves', () => {
+    const { mover, middle } = findMover(turnOf((hz, at) => (4 * at) / (1 + (hz / 450) ** 4)));
+    expect(mover).toBe('lows');
+    expect(Math.abs(middle / 450 - 1)).toBeLessThan(0.1);
   });
 
   it('is none of them where every partial goes its own way', () => {

@@ -5,6 +5,7 @@ import type { LevelContour } from '../level/levelContour';
 import { type Motion, measureMotion } from './motion';
 import { type PartialEnvelopes, measureEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import type { PeriodicMovement } from './periodicMovement';
+import type { NotchedLevel } from './slowMovement';
 import { type PitchSweep, findDrift, findSweep, findVibrato } from '../pitch/pitchMovement';
 import type { PitchAt } from '../pitch/followedPitch';
 import type { PitchTrack } from '../pitch/pitchTrack';
@@ -25,6 +26,8 @@ export interface NoteMovement {
   /** Middle of the voices, or the first of stretched partials, from the fundamental that was given. */
   centreCents: number;
   motion: Motion[];
+  /** What notches that go round slowly do to its partials. */
+  notched: NotchedLevel | undefined;
   space: Space;
   /** Undefined where the partials do not tell. */
   inharmonicity: number | undefined;
@@ -82,7 +85,7 @@ export function measureNoteMovement(note: Note): NoteMovement {
   // Stretched partials stand beside their places by different cents each: they are no voices.
   const single = { ...noUnison, spectrum: voices.trait.spectrum, confidence: 0.5 };
   const heard = stiff ? single : voices.trait;
-  const all = measureMotion({
+  const { motion: all, notched } = measureMotion({
     level,
     envelopes,
     unison: heard,
@@ -100,9 +103,9 @@ export function measureNoteMovement(note: Note): NoteMovement {
   const moved = beats ? all.filter(({ cause }) => cause !== 'chorus') : all;
   // The copy of a chorus is detuned only for as long as its delay moves one way; so are the edges of a pulse.
   const isCopied = !beats && moved.some(({ cause }) => cause === 'chorus' || cause === 'pulseWidth');
-  // A pitch that slides is as wide as voices that cannot be counted.
-  const isSliding = sweep !== undefined && heard.voices === null;
-  const alone = isCopied || isSliding ? single : heard;
+  // A pitch that slides, or a notch that passes, is as wide as voices that cannot be counted.
+  const isWide = sweep !== undefined || moved.some(({ cause }) => cause === 'notch' || cause === 'phaser');
+  const alone = isCopied || (isWide && heard.voices === null) ? single : heard;
   const space = measureSpace({ level, fitted, envelopes, detuned: alone.detuneCents !== null, bpm });
   // Repeats have lines of their own beside every partial, or make them wide.
   const unison = space.echo ? single : alone;
@@ -114,7 +117,7 @@ export function measureNoteMovement(note: Note): NoteMovement {
   const voicesCents = stiff || unison === voices.trait ? ownPitchCents : 0;
   const centreCents = vibrato ? middleOfTurns(fine, vibrato.rateHz) : voicesCents;
   const inharmonicity = stretch?.inharmonicity;
-  return { pitchAt, vibrato, sweep, driftCents, unison, centreCents, motion, space, inharmonicity };
+  return { pitchAt, vibrato, sweep, driftCents, unison, centreCents, motion, notched, space, inharmonicity };
 }
 
 /** Once the start is over, where a slide smears one line over several. */
@@ -137,6 +140,7 @@ function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note)
     unison: noUnison,
     centreCents: 0,
     motion: [],
+    notched: undefined,
     space: measureSpace({ level, fitted, envelopes, detuned: false, bpm }),
     inharmonicity: undefined,
   };

@@ -11,6 +11,7 @@ const meanings: Record<Motion['cause'], string> = {
   tremolo: 'an LFO to level: all partials move together',
   ducking: 'a level that gives way on the beat and comes back',
   filter: 'an LFO to cutoff: an edge moves over the partials',
+  notch: 'an LFO to a notch: one gap moves over the partials',
   phaser: 'a phaser: a few notches move over the partials',
   chorus: 'a chorus or flanger: a comb moves over the partials',
   pulseWidth: 'an LFO to the width of a pulse: partials come and go by turns',
@@ -37,7 +38,14 @@ export function MotionCard({ reading }: { reading: Reading }) {
           value: `${formatValue(rateHz, 'Hz')}${division ? `, ${division}` : ''}`,
         },
         { label: `Depth of ${causeInWords(cause)}`, value: depthWords(depth, unit) },
-        ...(middle === null ? [] : [{ label: `Middle of ${causeInWords(cause)}`, value: middleWords(middle, unit) }]),
+        ...(middle === null
+          ? []
+          : [
+              {
+                label: `${unit === 'dB' ? 'Only below, of' : 'Middle of'} ${causeInWords(cause)}`,
+                value: middleWords(middle, unit),
+              },
+            ]),
       ])}
     />
   );
@@ -50,6 +58,6 @@ function depthWords(depth: number, unit: Motion['unit']): string {
   return unit === 'cents' ? `±${depth.toFixed(0)} ct` : `${depth.toFixed(1)} dB`;
 }
 
-/** What a movement goes round: a frequency where its depth is in octaves. */
+/** What a movement goes round, or under what: frequencies where its depth is in octaves or dB. */
 const middleWords = (middle: number, unit: Motion['unit']): string =>
-  unit === 'octaves' ? formatValue(middle, 'Hz') : depthWords(middle, unit);
+  unit === 'octaves' || unit === 'dB' ? formatValue(middle, 'Hz') : depthWords(middle, unit);

@@ -10,6 +10,7 @@ import { resonanceIntoCurve } from './resonanceIntoCurve';
 import { sineIntoCurve } from './sineIntoCurve';
 import { movedSines, sourcesAndFilter } from './sourcesAndFilter';
 import { type Structure, type StructureKind, sorted } from './structure';
+import { syncedSaw } from './syncedSaw';
 import { throughResonances } from './throughResonances';
 import { tunedNoise } from './tunedNoise';
 import { wholeRatio } from './wholeRatio';
@@ -25,6 +26,7 @@ const kinds: readonly StructureKind[] = [
   sineIntoCurve,
   resonanceIntoCurve,
   throughResonances,
+  syncedSaw,
   oneSine,
   tunedNoise,
   wholeRatio,

@@ -16,6 +16,7 @@ it.each([
   ['reverb', { space: { rt60Seconds: 1.2, preDelaySeconds: 0.02, echo: null, confidence: 1 } }, 'rt60Seconds', 1.2],
   ['tremolo', { motion: moving('tremolo', 6.02) }, 'depth', 50],
   ['ducker', { motion: moving('ducking', 9) }, 'depthDb', 9],
+  ['ducker', { motion: moving('ducking', 9).map((one) => ({ ...one, middle: 300 })) }, 'belowHz', 300],
   ['phaser', { motion: moving('phaser', 2) }, 'rateHz', 2.5],
   ['flanger', { motion: moving('chorus', 2) }, 'rateHz', 2.5],
   ['reducer', { dirt: { kind: 'crush', amount: 1, bits: 8, holdHz: 11025, confidence: 1 } }, 'bits', 8],

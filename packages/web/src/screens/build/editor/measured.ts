@@ -90,7 +90,9 @@ const measuredEffects: {
   },
   ducker: (traits) => {
     const moved = movedBy(traits, 'ducking');
-    return moved ? { depthDb: byDistance(moved.depth, moved.confidence, 1.5) } : {};
+    if (!moved) return {};
+    const { depth, middle, confidence } = moved;
+    return { depthDb: byDistance(depth, confidence, 1.5), belowHz: byRatio(middle, confidence, 0.3) };
   },
   chorus: (traits) => rateOf(movedBy(traits, 'chorus')),
   flanger: (traits) => rateOf(movedBy(traits, 'chorus')),
