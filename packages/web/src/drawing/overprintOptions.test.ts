@@ -62,6 +62,12 @@ describe('Curves over one another', () => {
     const { xAxis } = curves({ x: { unit: 'Hz', log: true, min: 20, max: 20000 } });
     expect(xAxis.type).toBe('log');
     expect(xAxis.axisLabel.formatter(2000)).toBe('2 kHz');
+    expect(xAxis.axisLabel).toMatchObject({ showMinLabel: true, showMaxLabel: true });
+  });
+
+  it('of frequencies one over the other are named at decades only', () => {
+    const { yAxis } = curves({ y: { unit: 'Hz', log: true, min: 100, max: 20000 } });
+    expect(yAxis.axisLabel).toMatchObject({ showMinLabel: true, showMaxLabel: false });
   });
 });
 

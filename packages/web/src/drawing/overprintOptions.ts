@@ -121,6 +121,8 @@ export function partialsOption(reference: number[], patch: number[] | undefined,
 }
 
 export function axis(inks: Inks, { unit, log, min, max }: OverprintCurves['x'], vertical: boolean) {
+  // One under the other there is no room beside the decades.
+  const isNamed = (edge = 1) => unit !== '' && !(vertical && log && !Number.isInteger(Math.log10(edge)));
   return {
     type: log ? ('log' as const) : ('value' as const),
     min,
@@ -134,8 +136,8 @@ export function axis(inks: Inks, { unit, log, min, max }: OverprintCurves['x'], 
       fontFamily: FONT,
       fontSize: 11,
       hideOverlap: true,
-      showMinLabel: unit !== '',
-      showMaxLabel: unit !== '',
+      showMinLabel: isNamed(min),
+      showMaxLabel: isNamed(max),
       formatter: (value: number) => axisLabel(value, unit),
     },
   };

@@ -67,7 +67,9 @@ export function CandidateCard({
         </ul>
         {why.length > SHOWN_REASONS && (
           <details className="text-soft">
-            <summary className="cursor-pointer">{why.length - SHOWN_REASONS} more reasons</summary>
+            <summary className="cursor-pointer">
+              {why.length === SHOWN_REASONS + 1 ? 'One more reason' : `${why.length - SHOWN_REASONS} more reasons`}
+            </summary>
             <ul className="list-disc space-y-0.5 pl-4">
               {why.slice(SHOWN_REASONS).map((sentence) => (
                 <li key={sentence}>{sentence}</li>

@@ -42,7 +42,7 @@ export function MotionCard({ reading }: { reading: Reading }) {
           ? []
           : [
               {
-                label: `${unit === 'dB' ? 'Only below, of' : 'Middle of'} ${causeInWords(cause)}`,
+                label: unit === 'dB' ? 'Only below' : `Middle of ${causeInWords(cause)}`,
                 value: middleWords(middle, unit),
               },
             ]),

@@ -191,6 +191,21 @@ describe('Traits in synthesizer terms', () => {
     expect(valueOf('Motion', 'Middle of pulse width')).toBe('35 % of a period');
   });
 
+  it('a movement of lows alone with the frequency under which it is', () => {
+    const ducking = {
+      cause: 'ducking',
+      rateHz: 2,
+      division: '1/4',
+      depth: 9,
+      unit: 'dB',
+      middle: 400,
+      confidence: 0.8,
+    };
+    read({ motion: [ducking] } as never);
+    expect(valueOf('Motion', 'Depth of ducking')).toBe('9.0 dB');
+    expect(valueOf('Motion', 'Only below')).toBe('400 Hz');
+  });
+
   it('a filter that falls, with its resonance and what takes the lows', () => {
     read({
       brightness: {
