@@ -222,9 +222,11 @@ const MOST_STRENGTH = 1.8;
 const asDeep = (path: LogPath): LogPath =>
   path.strength > LEAST_STRENGTH && path.strength < MOST_STRENGTH ? path : { ...path, explained: 0 };
 
-/** How much notches say of a turn, by coarse paths of two kinds of them. */
-export const scanNotches = (turn: FoldedTurn): number =>
-  Math.max(...[notchResponse(1), phaserResponse(4)].map((one) => scanLogPaths(turn, one).explained));
+/** How much notches say of a turn, by coarse paths of two kinds of them, for each number of cycles. */
+export function scanNotches(turn: FoldedTurn, cycles: readonly number[]): number[] {
+  const scans = [notchResponse(1), phaserResponse(4)].map((one) => scanOf(turn, one));
+  return cycles.map((count) => Math.max(...scans.map((scan) => scan(count).explained)));
+}
 
 /** The best way of notches, one or a phaser's, through a turn whose cycles are not known to the last part. */
 export const followNotches = (turn: FoldedTurn): { notch: LogPath; phaser: LogPath } => ({
@@ -277,28 +279,38 @@ function heldAgainst({ isApart }: FoldedTurn, row: Float64Array): Float64Array {
   return row.map((db) => db - common);
 }
 
-function scanLogPaths(turn: FoldedTurn, response: Response): Scanned {
+const scanLogPaths = (turn: FoldedTurn, response: Response): Scanned => scanOf(turn, response)(turn.cycles);
+
+/** Looks through all paths of some cycles; what does not hang on them is made once. */
+function scanOf(turn: FoldedTurn, response: Response): (cycles: number) => Scanned {
   const rowAt = rowsOf(turn, response);
   const table = Array.from({ length: Math.ceil((HIGH_OCTAVES - LOW_OCTAVES) * PLACES) + 1 }, (_, k) =>
     rowAt(LOW_OCTAVES + k / PLACES),
   );
   const share = shareOfTable(turn, table);
   const places = new Int32Array(partsOf(turn) / SCAN_STRIDE);
-  let found: Scanned = { explained: 0, response, middle: LOW_OCTAVES, depth: 0, shift: 0 };
-  for (let m = 0; m < MIDDLES; m++) {
-    const middle = LOW_OCTAVES + ((HIGH_OCTAVES - LOW_OCTAVES) * (m + 0.5)) / MIDDLES;
-    for (const depth of DEPTHS_OCTAVES) {
-      for (let shift = 0; shift < 1; shift += 1 / SHIFTS) {
-        for (let i = 0; i < places.length; i++) {
-          const place = Math.round((middle + depth * roundAt(turn, i * SCAN_STRIDE, shift) - LOW_OCTAVES) * PLACES);
-          places[i] = Math.max(0, Math.min(table.length - 1, place));
+  return (cycles) => {
+    const at = { ...turn, cycles };
+    const ways = Array.from({ length: SHIFTS }, (_, s) =>
+      Float64Array.from(places, (_place, i) => roundAt(at, i * SCAN_STRIDE, s / SHIFTS)),
+    );
+    let found: Scanned = { explained: 0, response, middle: LOW_OCTAVES, depth: 0, shift: 0 };
+    for (let m = 0; m < MIDDLES; m++) {
+      const middle = LOW_OCTAVES + ((HIGH_OCTAVES - LOW_OCTAVES) * (m + 0.5)) / MIDDLES;
+      for (const depth of DEPTHS_OCTAVES) {
+        for (let s = 0; s < SHIFTS; s++) {
+          const way = ways[s];
+          for (let i = 0; i < places.length; i++) {
+            const place = Math.round((middle + depth * way[i] - LOW_OCTAVES) * PLACES);
+            places[i] = Math.max(0, Math.min(table.length - 1, place));
+          }
+          const explained = share(places);
+          if (explained > found.explained) found = { explained, response, middle, depth, shift: s / SHIFTS };
         }
-        const explained = share(places);
-        if (explained > found.explained) found = { explained, response, middle, depth, shift };
       }
     }
-  }
-  return found;
+    return found;
+  };
 }
 
 /** {@link shareOf} for rows that are places in a table, whose sums over the partials are made once. */

@@ -53,7 +53,7 @@ export function findSlowMovement(
   if (!coarse) return undefined;
   const beside = squareOf(withoutTilt(coarse));
   if (beside < LEAST_DB ** 2 || beside < LEAST_BESIDE_TILT * squareOf(coarse.levelsDb)) return undefined;
-  const shares = CYCLES.map((cycles) => scanNotches({ ...coarse, cycles }));
+  const shares = scanNotches(coarse, CYCLES);
   const most = Math.max(...shares);
   if (most < LEAST_AT_FIRST) return undefined;
   const turn = { ...unfold(envelopes, fromSeconds, toSeconds, PARTS)!, cycles: CYCLES[shares.indexOf(most)] };
