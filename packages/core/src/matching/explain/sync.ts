@@ -67,10 +67,8 @@ export function explainSync(evidence: Evidence): Hypothesis[] {
   const falls = range > LEAST_SEMITONES;
   if (falls ? wayOf(semitones) > MOST_DETOURS * range : followed.errorDb > MOST_UNLIKE_STANDING_DB) return [];
   const standing = falls ? rest : quantile(semitones, 0.5);
-  const line = lineOf(partials, followed, (place) =>
-    Math.max(LEAST_RESTING_SHARE, (place / STEPS_PER_SEMITONE - rest) / range),
-  );
-  const shape = fitContour(line, true);
+  const overRest = (place: number) => Math.max(LEAST_RESTING_SHARE, (place / STEPS_PER_SEMITONE - rest) / range);
+  const shape = falls ? fitContour(lineOf(partials, followed, overRest), true) : undefined;
   const target = { moduleId: 'source-1', parameter: 'syncSemitones' };
   const id = routeId('sync', target);
   return [
@@ -78,7 +76,7 @@ export function explainSync(evidence: Evidence): Hypothesis[] {
       name: 'synced saw',
       stage: 'sources',
       confidence: 0.6,
-      why: `the partials are those of a saw that begins anew with every period, its own pitch ${falls ? `${short(standing + range)} st over the note, falling to ${short(standing)} within ${short(shape.decaySeconds)} s` : `${short(standing)} st over the note`}`,
+      why: `the partials are those of a saw that begins anew with every period, its own pitch ${shape ? `${short(standing + range)} st over the note, falling to ${short(standing)} within ${short(shape.decaySeconds)} s` : `${short(standing)} st over the note`}`,
       apply: (layer) => {
         const cents = Math.round(10 * offsetCents(reading.traits.pitch, midi)) / 10;
         layer.sources.push(
@@ -92,7 +90,7 @@ export function explainSync(evidence: Evidence): Hypothesis[] {
             syncSemitones: clampToRange(parameterTable.shape.syncSemitones, standing),
           }),
         );
-        if (falls) route(layer, envelopeFrom('sync', 'Sync fall', { ...shape, releaseSeconds: 10 }), target, range);
+        if (shape) route(layer, envelopeFrom('sync', 'Sync fall', { ...shape, releaseSeconds: 10 }), target, range);
       },
       freedoms: [
         ...freedoms('source-1', 'sources', { syncSemitones: 0.01 }),

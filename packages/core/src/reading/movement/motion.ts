@@ -3,17 +3,9 @@ import { hannResponse } from '../../dsp/windows';
 import { type Lines, findCommonRate } from '../commonRate';
 import { divisionOf } from '../piece/heardDivision';
 import type { LevelContour } from '../level/levelContour';
-import {
-  type FoldedTurn,
-  type MoverFit,
-  MIN_PARTIALS,
-  combPath,
-  findMover,
-  foldPartials,
-  growingDelayShare,
-  lookedAt,
-  lowsOf,
-} from './movementCause';
+import { combPath, growingDelayShare } from './combPath';
+import { type FoldedTurn, MIN_PARTIALS, foldPartials, lookedAt } from './foldedTurn';
+import { type MoverFit, findMover, lowsOf } from './movementCause';
 import { type PartialLines, followPulseWidth } from './pulseWidth';
 import { type NotchedLevel, type SlowMovement, findSlowMovement } from './slowMovement';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';

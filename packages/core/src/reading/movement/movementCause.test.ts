@@ -1,4 +1,6 @@
-import { type FoldedTurn, combPath, findMover, growingDelayShare } from './movementCause';
+import { combPath, growingDelayShare } from './combPath';
+import type { FoldedTurn } from './foldedTurn';
+import { findMover } from './movementCause';
 
 const PARTS = 48;
 const F0_HZ = 110;

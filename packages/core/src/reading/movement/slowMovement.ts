@@ -1,17 +1,9 @@
 import type { PartialFrames } from '../partials/partialFrames';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import { mean } from '../statistics';
-import {
-  type FoldedTurn,
-  MIN_PARTIALS,
-  PARTS,
-  type Path,
-  explainedOtherwise,
-  followNotches,
-  lookedAt,
-  loudOf,
-  scanNotches,
-} from './movementCause';
+import { type FoldedTurn, MIN_PARTIALS, PARTS, type Path, lookedAt, loudOf } from './foldedTurn';
+import { followNotches, scanNotches } from './logPaths';
+import { explainedOtherwise } from './movementCause';
 
 /** Notches that go round so slowly that little of it repeats, by the way that they go. */
 export interface SlowMovement extends Path {
