@@ -97,7 +97,7 @@ function wordsOf(traits: Reading['traits']): Record<keyof Reading['traits'], str
       `RT60 ${show(space.rt60Seconds, 's', 2)}`,
       space.preDelaySeconds !== null && `pre-delay ${show(1000 * space.preDelaySeconds, 'ms', 0)}`,
       space.echo &&
-        `echo every ${show(space.echo.seconds, 's', 3)} with feedback ${show(space.echo.feedback, '', 2).trim()}`,
+        `echo every ${show(space.echo.seconds, 's', 3)}, first at ${show(space.echo.levelDb, 'dB', 1)}, with feedback ${show(space.echo.feedback, '', 2).trim()}`,
     ),
     dirt: join(dirt.kind ?? 'not found', dirt.bits !== null && `${dirt.bits} bits`),
   };

@@ -40,7 +40,7 @@ const LOUD_SHARE = 0.025;
 const SMOOTHED = 2;
 
 /** When the first repeat of an echo comes, which brings back what the note was at its start. */
-export const firstRepeatSeconds = ({ fitted, reading }: Measurement): number =>
+const firstRepeatSeconds = ({ fitted, reading }: Measurement): number =>
   fitted.onsetSeconds + (reading.traits.space.echo?.seconds ?? Infinity);
 
 /** Cutoffs where the note is loud, in octaves, each the median of its neighbours; NaN elsewhere. */

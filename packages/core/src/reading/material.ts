@@ -3,6 +3,7 @@ import { evenedLevel, restoredLevel } from './level/evenedLevel';
 import { fitContour } from './level/fitContour';
 import { type FittedContour, soundingSpan } from './level/fittedContour';
 import { type LevelContour, measureLevel } from './level/levelContour';
+import { isCombed } from './movement/motion';
 import { type MovingNotch, findMovingNotch } from './movement/movingNotch';
 import { withoutNotches } from './movement/slowMovement';
 import { type NoteMovement, measureNoteMovement } from './movement/noteMovement';
@@ -55,14 +56,6 @@ export interface Material {
   root: Named['root'] | undefined;
 }
 
-/** Movements that are notches themselves. */
-const COMBS: readonly NoteMovement['motion'][number]['cause'][] = [
-  'chorus',
-  'phaser',
-  'notch',
-  'beating',
-  'pulseWidth',
-];
 /**
  * Frames of partials over a cut; more would say nothing new. Of a phrase they stand for no note, only for the
  * whole.
@@ -162,13 +155,14 @@ export function gather(
 const beats = (movement: NoteMovement | undefined): boolean =>
   movement !== undefined && movement.unison.detuneCents !== null && movement.unison.confidence >= SURE_VOICES;
 
-/** The level without beats, or without what notches took away; undefined where there are neither. */
+/** The level without echoes, beats, or what notches took away; undefined where there are none. */
 function evenLevel(
   level: LevelContour,
   movement: NoteMovement | undefined,
   heard: PartialFrames,
   partials: PartialFrames,
 ): LevelContour | undefined {
+  if (movement?.withoutRepeats) return movement.withoutRepeats;
   if (movement?.notched) return restoredLevel(level, heard, partials);
   return beats(movement) ? evenedLevel(level, partials) : undefined;
 }
@@ -209,7 +203,7 @@ function fundamentalOf({ fm, ring }: Sidebands, from: number, to: number): Funda
 /** A notch that goes through the partials, where no movement makes notches of its own. */
 function findNotch(movement: NoteMovement | undefined, partials: PartialFrames, from: number, to: number) {
   if (!movement) return undefined;
-  const moves = movement.motion.some(({ cause }) => COMBS.includes(cause)) || movement.unison.detuneCents;
+  const moves = movement.motion.some(isCombed) || movement.unison.detuneCents;
   return moves ? undefined : findMovingNotch(partials, from, to);
 }
 

@@ -1,10 +1,9 @@
 import { parameterTable } from '../../parameters/table';
 import { DECAY_TAUS, RELEASE_TAUS } from '../../patch/envelopeCurve';
-import { fitContour } from '../../reading/level/fitContour';
 import type { FittedContour } from '../../reading/level/fittedContour';
 import type { Measurement } from '../../reading/read';
 import { type Evidence, type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
-import { envelopeFrom, firstRepeatSeconds } from '../filterContour';
+import { envelopeFrom } from '../filterContour';
 
 export const AMP_CONTOUR = 'amp contour';
 /** Less of a fall is none. */
@@ -36,17 +35,8 @@ export function explainOneFall({ note }: Evidence): Hypothesis[] {
   ];
 }
 
-/** The contour until the first repeat of an echo comes: from there on it is not the note's own. */
-function withoutRepeats(note: Measurement): FittedContour {
-  const { level, fitted } = note;
-  const frames = Math.round(firstRepeatSeconds(note) / level.hopSeconds);
-  if (!(frames < level.rms.length)) return fitted;
-  const first = fitContour({ ...level, rms: level.rms.slice(0, frames) });
-  return first.sustainDb < FALLS_DB ? first : fitted;
-}
-
 /** The level over time, as one envelope. */
-export const explainLevel: Explainer = ({ note }) => [levelHypothesis(withoutRepeats(note), note.fundamental)];
+export const explainLevel: Explainer = ({ note }) => [levelHypothesis(note.fitted, note.fundamental)];
 
 /** A fitted contour as the layer's own. */
 export function levelHypothesis(fitted: FittedContour, fundamental: Measurement['fundamental']): Hypothesis {

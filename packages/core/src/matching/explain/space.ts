@@ -4,6 +4,12 @@ import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
 /** Without so much of a room there is none to set. */
 const LEAST_RT60_SECONDS = 0.12;
 
+/** Of a mix that fades from dry to wet, how much is wet where the wet is so much louder than the dry. */
+function wetShare(db: number): number {
+  const gain = 10 ** (db / 20);
+  return gain / (1 + gain);
+}
+
 /** Echoes and a room behind the tone. */
 export const explainSpace: Explainer = ({ note, bpm }) => {
   const { space } = note.reading.traits;
@@ -15,7 +21,7 @@ export const explainSpace: Explainer = ({ note, bpm }) => {
       name: 'echo',
       stage: 'space',
       confidence: space.confidence,
-      why: `the tone comes back every ${short(echo.seconds)} s${inTime ? ` (${echo.division})` : ''}, each time at ${short(100 * echo.feedback)} %`,
+      why: `the tone comes back every ${short(echo.seconds)} s${inTime ? ` (${echo.division})` : ''}, first ${short(-echo.levelDb)} dB softer, then each time at ${short(100 * echo.feedback)} %${echo.changesSides ? ', from either side by turns' : ''}`,
       apply: (layer) => {
         const seconds = Math.min(4, Math.max(0.0001, echo.seconds));
         layer.effects.push(
@@ -27,7 +33,8 @@ export const explainSpace: Explainer = ({ note, bpm }) => {
             leftDivision: inTime ? echo.division : null,
             rightDivision: inTime ? echo.division : null,
             feedback: Math.max(0, Math.min(95, 100 * echo.feedback)),
-            mix: 30,
+            pingPong: echo.changesSides,
+            mix: 100 * wetShare(echo.levelDb),
           }),
         );
       },

@@ -15,6 +15,10 @@ import { median } from '../statistics';
 
 export type Motion = Reading['traits']['motion'][number];
 
+/** Movements that are notches themselves. */
+const COMBS: readonly Motion['cause'][] = ['chorus', 'phaser', 'notch', 'beating', 'pulseWidth'];
+export const isCombed = ({ cause }: Motion): boolean => COMBS.includes(cause);
+
 /** What is known of a tone when its movements are looked for. */
 export interface Moving {
   level: LevelContour;

@@ -2,7 +2,7 @@ import { type FinePitch, trackFinePitch } from '../pitch/finePitch';
 import { measureInharmonicity } from '../partials/inharmonicity';
 import { type FittedContour, soundingSpan } from '../level/fittedContour';
 import type { LevelContour } from '../level/levelContour';
-import { type Motion, measureMotion } from './motion';
+import { type Motion, isCombed, measureMotion } from './motion';
 import { type PartialEnvelopes, measureEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import type { PeriodicMovement } from './periodicMovement';
 import type { NotchedLevel } from './slowMovement';
@@ -29,6 +29,8 @@ export interface NoteMovement {
   /** What notches that go round slowly do to its partials. */
   notched: NotchedLevel | undefined;
   space: Space;
+  /** The level without what comes back of it; undefined where nothing does. */
+  withoutRepeats: LevelContour | undefined;
   /** Undefined where the partials do not tell. */
   inharmonicity: number | undefined;
 }
@@ -106,9 +108,16 @@ export function measureNoteMovement(note: Note): NoteMovement {
   // A pitch that slides, or a notch that passes, is as wide as voices that cannot be counted.
   const isWide = sweep !== undefined || moved.some(({ cause }) => cause === 'notch' || cause === 'phaser');
   const alone = isCopied || (isWide && heard.voices === null) ? single : heard;
-  const space = measureSpace({ level, fitted, envelopes, detuned: alone.detuneCents !== null, bpm });
+  const { space, withoutRepeats, isSpread } = measureSpace({
+    level,
+    fitted,
+    envelopes,
+    detuned: alone.detuneCents !== null,
+    combed: moved.some((movement) => isCombed(movement) && movement.cause !== 'beating'),
+    bpm,
+  });
   // Repeats have lines of their own beside every partial, or make them wide.
-  const unison = space.echo ? single : alone;
+  const unison = isSpread ? single : alone;
   // Repeats that die away are an echo, not a movement of the tone.
   const motion = moved.filter(
     ({ of, rateHz }) => of !== 'loudness' || !space.echo || !isRateOf(space.echo.seconds, rateHz),
@@ -117,7 +126,19 @@ export function measureNoteMovement(note: Note): NoteMovement {
   const voicesCents = stiff || unison === voices.trait ? ownPitchCents : 0;
   const centreCents = vibrato ? middleOfTurns(fine, vibrato.rateHz) : voicesCents;
   const inharmonicity = stretch?.inharmonicity;
-  return { pitchAt, vibrato, sweep, driftCents, unison, centreCents, motion, notched, space, inharmonicity };
+  return {
+    pitchAt,
+    vibrato,
+    sweep,
+    driftCents,
+    unison,
+    centreCents,
+    motion,
+    notched,
+    space,
+    withoutRepeats,
+    inharmonicity,
+  };
 }
 
 /** Once the start is over, where a slide smears one line over several. */
@@ -132,6 +153,7 @@ function isOneSine({ seconds, partials }: PartialEnvelopes, from: number, to: nu
 
 function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note): NoteMovement {
   const envelopes = measureEnvelopes(mono, sampleRateHz, f0Hz, { mostPartials: 1 });
+  const { space, withoutRepeats } = measureSpace({ level, fitted, envelopes, detuned: false, combed: false, bpm });
   return {
     pitchAt: undefined,
     vibrato: undefined,
@@ -141,7 +163,8 @@ function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note)
     centreCents: 0,
     motion: [],
     notched: undefined,
-    space: measureSpace({ level, fitted, envelopes, detuned: false, bpm }),
+    space,
+    withoutRepeats,
     inharmonicity: undefined,
   };
 }

@@ -16,7 +16,8 @@ import { lineRoot } from './lineRoot';
 import { trackLine } from './lineTracking';
 import { findOnsets } from './onsets';
 import { strikeAt } from './strike';
-import { echoOf, levelsInSteps } from '../space/echo';
+import { echoOf } from '../space/echo';
+import { levelsInSteps } from '../space/tail';
 import { median } from '../statistics';
 import { finish } from '../steps';
 
@@ -232,7 +233,7 @@ function isStruckAgain(sound: Sound, { f0Hz }: Fundamental, onsets: readonly num
 }
 
 /** A moment that is told stands this near to where it was. */
-const OFF_SECONDS = 0.03;
+const OFF_SECONDS = 0.04;
 
 /** Whether moments are the repeats of the echo that the level as a whole tells of. */
 function areOfEcho({ level, fitted }: Sound, moments: readonly number[]): boolean {

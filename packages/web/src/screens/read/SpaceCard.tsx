@@ -23,7 +23,7 @@ export function SpaceCard({ reading }: { reading: Reading }) {
       }
       meaning={
         time
-          ? `A delay of ${time} whose feedback keeps ${Math.round(100 * echo.feedback)} %.`
+          ? `A delay of ${time} whose feedback keeps ${Math.round(100 * echo.feedback)} %${echo.changesSides ? ', from either side by turns' : ''}.`
           : rt60Seconds !== null
             ? `A reverb that needs ${formatValue(rt60Seconds, 's')} to fall by 60 dB${begins}; its partials fluctuate, as no release does.`
             : confidence > 0.5
@@ -38,6 +38,7 @@ export function SpaceCard({ reading }: { reading: Reading }) {
           overrule: 'preDelaySeconds',
         },
         { label: 'Echo', value: time, overrule: 'echoSeconds' },
+        { label: 'First repeat', value: echo && formatValue(echo.levelDb, 'dB') },
         { label: 'Feedback', value: echo && `${Math.round(100 * echo.feedback)} %` },
       ]}
     />

@@ -135,8 +135,10 @@ describe('Traits in synthesizer terms', () => {
 
   it('an echo, a room, and neither', () => {
     const none = { rt60Seconds: null, preDelaySeconds: null, echo: null };
-    read({ space: { ...none, echo: { seconds: 0.375, division: '1/8.', feedback: 0.42 } as Traits['space']['echo'] } });
-    says('Space', 'A delay of 375 ms (1/8.) whose feedback keeps 42 %.');
+    const echo = { seconds: 0.375, division: '1/8.', feedback: 0.42, levelDb: -9, changesSides: true };
+    read({ space: { ...none, echo, confidence: 0.9 } });
+    says('Space', 'A delay of 375 ms (1/8.) whose feedback keeps 42 %, from either side by turns.');
+    expect(valueOf('Space', 'First repeat')).toBe('−9 dB');
     expect(valueOf('Space', 'Feedback')).toBe('42 %');
   });
 

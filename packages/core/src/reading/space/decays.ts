@@ -1,0 +1,59 @@
+import { leastSquares } from '../../dsp/leastSquares';
+
+/** A fall and, after a time, a slower one that is softer; levels in dB against the start. */
+export interface Decays {
+  releaseSeconds: number;
+  roomDb: number;
+  roomSeconds: number;
+  preDelaySeconds: number;
+  floorDb: number;
+}
+
+export const releaseAt = ({ releaseSeconds }: Decays, at: number) => (-60 * at) / releaseSeconds;
+export const roomAt = ({ roomDb, roomSeconds, preDelaySeconds }: Decays, at: number) =>
+  roomDb - (60 * Math.max(0, at - preDelaySeconds)) / roomSeconds;
+export const levelAt = (decays: Decays, at: number) =>
+  10 *
+  Math.log10(
+    powerFromDecibels(releaseAt(decays, at)) +
+      powerFromDecibels(roomAt(decays, at)) +
+      powerFromDecibels(decays.floorDb),
+  );
+const powerFromDecibels = (db: number) => Math.exp((Math.LN10 / 10) * db);
+
+/** Log release, level and log time of the room, pre-delay, floor. */
+const DECAY_DIFFERENCES = [1e-3, 0.01, 1e-3, 2e-4, 0.01];
+const MOST_DECAY_STEP = [1, 6, 1, 0.03, 10];
+
+/** Two exponentials and a floor, the second after a pre-delay, by least squares in dB. */
+export function fitDecays(seconds: Float64Array, levelsDb: Float64Array): Decays {
+  const decaysOf = (point: ArrayLike<number>): Decays => ({
+    releaseSeconds: Math.exp(point[0]),
+    roomDb: point[1],
+    roomSeconds: Math.exp(point[2]),
+    preDelaySeconds: Math.abs(point[3]),
+    floorDb: point[4],
+  });
+  const residuals = (point: Float64Array, out: Float64Array) => {
+    const decays = decaysOf(point);
+    if (decays.roomSeconds < decays.releaseSeconds || decays.roomDb > 1 || decays.preDelaySeconds > 0.2) return false;
+    for (let i = 0; i < out.length; i++) out[i] = bounded(levelsDb[i] - levelAt(decays, seconds[i]));
+    return true;
+  };
+  const search = {
+    count: seconds.length,
+    differences: DECAY_DIFFERENCES,
+    mostStep: MOST_DECAY_STEP,
+    mostIterations: 30,
+  };
+  const found = [0.4, 1.2, 4].flatMap((room) =>
+    [-4, -16].map((roomDb) => leastSquares(residuals, [Math.log(room / 5), roomDb, Math.log(room), 0.01, -75], search)),
+  );
+  return decaysOf(found.reduce((a, b) => (b.cost < a.cost ? b : a)).point);
+}
+
+const ROBUST_DB = 4;
+
+/** What a level is missed by, dB: deep notches of single moments weigh less (Huber 1964). */
+export const bounded = (off: number) =>
+  Math.abs(off) > ROBUST_DB ? Math.sign(off) * Math.sqrt(2 * ROBUST_DB * Math.abs(off) - ROBUST_DB ** 2) : off;
