@@ -10,6 +10,7 @@ import { sourceSchema } from '../patch/schemas/sourceSchema';
 import { wavetableFromSamples } from '../patch/contents/wavetableFrames';
 import type { Audio } from '../reading/audio';
 import { lowpassAttenuationDb } from '../reading/spectra/filterTrack';
+import { fitContour } from '../reading/level/fitContour';
 import { soundingSpan } from '../reading/level/fittedContour';
 import type { Measurement } from '../reading/read';
 import { measureWidth } from '../reading/space/width';
@@ -26,11 +27,15 @@ import { extractWavetable, quietestPhase } from './wavetableExtraction';
  * as amp envelope, the moving cutoff as filter envelope, and what is left of level and pitch as contours.
  */
 export function copyPatch({ note, notes, reading, bpm }: CutEvidence, audio: Audio, name: string): Patch {
-  const patch = atTrackTempo(patchFromNote(note, name), bpm);
+  const patch = atTrackTempo(patchFromNote(withRepeats(note), name), bpm);
   matchWidth(patch, notes, reading);
   matchLoudness(patch, notes, audio, heardLoudness(reading));
   return patch;
 }
+
+/** A note with the level that is heard: what comes back of it is in the copy's contour, not in a chain. */
+const withRepeats = (note: Measurement): Measurement =>
+  note.reading.traits.space.echo ? { ...note, fitted: fitContour(note.level) } : note;
 
 const ATTACK_PERIODS = 0.12;
 
