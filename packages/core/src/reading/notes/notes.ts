@@ -17,7 +17,6 @@ import { trackLine } from './lineTracking';
 import { findOnsets } from './onsets';
 import { strikeAt } from './strike';
 import { echoOf } from '../space/echo';
-import { levelsInSteps } from '../space/tail';
 import { median } from '../statistics';
 import { finish } from '../steps';
 
@@ -237,7 +236,7 @@ const OFF_SECONDS = 0.04;
 
 /** Whether moments are the repeats of the echo that the level as a whole tells of. */
 function areOfEcho({ level, fitted }: Sound, moments: readonly number[]): boolean {
-  const found = echoOf(levelsInSteps(level), null);
+  const found = echoOf(level, null);
   if (!found) return false;
   const { seconds } = found.echo;
   return moments.every((at) => {

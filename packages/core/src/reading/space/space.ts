@@ -1,8 +1,9 @@
 import type { FittedContour } from '../level/fittedContour';
 import type { LevelContour } from '../level/levelContour';
 import type { PartialEnvelopes } from '../partials/partialEnvelopes';
-import { echoOf, levelWithoutRepeats } from './echo';
+import { echoOf } from './echo';
 import { findPreDelay } from './preDelay';
+import { levelWithoutRepeats } from './repeats';
 import { findRoom } from './room';
 import { changesSides } from './sides';
 import type { Reading } from '../schema';
@@ -36,11 +37,14 @@ export interface MeasuredSpace {
 /** Echoes and the room of a note, from what its level and its partials do once it falls. */
 export function measureSpace({ level, fitted, envelopes, detuned, combed, bpm }: Ringing): MeasuredSpace {
   const levels = levelsInSteps(level);
-  const found = echoOf(levels, bpm);
+  const found = echoOf(level, bpm);
   if (found) {
     const { confidence, fromSeconds } = found;
     const { seconds } = found.echo;
-    const isTremolo = isGradual(levels, fromSeconds, seconds) && goesOn(envelopes, fromSeconds, seconds);
+    const isTremolo =
+      !(found.isHeardAgain && detuned) &&
+      isGradual(levels, fromSeconds, seconds) &&
+      goesOn(envelopes, fromSeconds, seconds);
     const echo = {
       ...found.echo,
       changesSides: !!level.waveform && changesSides(level.waveform, fromSeconds, seconds),
@@ -48,7 +52,7 @@ export function measureSpace({ level, fitted, envelopes, detuned, combed, bpm }:
     if (!isTremolo)
       return {
         space: { ...none, echo, confidence },
-        withoutRepeats: levelWithoutRepeats(level, found),
+        withoutRepeats: levelWithoutRepeats(level, found.repeats, fromSeconds),
         isSpread: !found.isHeld,
       };
   }
