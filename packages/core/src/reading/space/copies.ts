@@ -108,7 +108,7 @@ function peakNear(values: Float64Array, at: number): { at: number; height: numbe
   return { at: at + shift, height: Math.min(1, here - ((before - after) * shift) / 4) };
 }
 
-/** Σ short[i]·long[from + i], for every part of a sample that `from` may be; in between as a band limits it. */
+/** Σ short[i]·long[from + i], for every part of a sample that `from` may be. */
 function slidingProducts(short: Float64Array, long: Float64Array): Float64Array {
   const size = nextPowerOfTwo(long.length);
   const fft = fftOfSize(size);

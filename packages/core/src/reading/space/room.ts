@@ -20,6 +20,8 @@ const BEATING_KINK_DB = -7;
 /** Levels that nothing holds together spread by so much (Schroeder 1962), those of several by less. */
 const SPREAD_DB = 5.57;
 const MISFIT_DB = 0.9;
+/** A fall that nothing follows is met better: beats before the end of a note make one that is not there. */
+const ONE_FALL = 0.75;
 const LEAST_OWN_SECONDS = 0.1;
 const LEAST_OWN_DB = 8;
 const MIN_RT60 = 0.12;
@@ -74,7 +76,7 @@ export function findRoom(
       if (confidence > 0) return { rt60Seconds: Number(fit.roomSeconds.toPrecision(4)), confidence, fromSeconds };
     }
     // What is seen of one even fall from later on is no more than that.
-    if (isOneFall(fit) && misfitDb(fit, tail, heard) < mostMisfitDb) return undefined;
+    if (isOneFall(fit) && misfitDb(fit, tail, heard) < ONE_FALL * mostMisfitDb) return undefined;
   }
   return undefined;
 }
