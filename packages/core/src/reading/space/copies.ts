@@ -69,11 +69,12 @@ function copyAt(wave: Float64Array, begin: number, window: number, rateHz: numbe
   const power = heard.reduce((sum, x) => sum + x * x, 0);
   // From the furthest back to the nearest.
   const likeness = new Float64Array(PARTS * (most - least));
-  let [best, gain] = [0, 0];
+  let [best, gain] = [0, Infinity];
   let powerBefore = before.subarray(0, window).reduce((sum, x) => sum + x * x, 0);
   for (let i = 0; i < likeness.length; i++) {
-    likeness[i] = products[i] / Math.sqrt(power * powerBefore + Number.MIN_VALUE);
-    if (i === 0 || likeness[i] > likeness[best]) [best, gain] = [i, products[i] / powerBefore];
+    // Of what is softer, or of silence before the tone, nothing is a copy.
+    likeness[i] = powerBefore > power ? products[i] / Math.sqrt(power * powerBefore) : -1;
+    if (likeness[i] > likeness[best]) [best, gain] = [i, products[i] / powerBefore];
     const from = Math.floor(i / PARTS);
     powerBefore += (before[from + window] ** 2 - before[from] ** 2) / PARTS;
   }

@@ -38,7 +38,8 @@ export function echoOf(level: LevelContour, bpm: number | null): FoundEcho | und
   if (echoes.length === 0) return undefined;
   const least = Math.min(...echoes.map(({ missedDb }) => missedDb));
   // From the first repeat on, a tone with repeats looks the same but for what it says of the first.
-  const good = echoes.filter(({ missedDb }) => missedDb < AS_GOOD * least + AS_GOOD_DB);
+  const mostDb = Math.max(AS_GOOD * least + AS_GOOD_DB, heardAgain.length > 0 ? ROUGH_DB : 0);
+  const good = echoes.filter(({ missedDb }) => missedDb < mostDb);
   const from = Math.min(...good.map((fit) => fit.from));
   // A part of the time that the wave tells of does as well as that.
   const longest =
@@ -71,6 +72,8 @@ function asHeard(levels: Float64Array, found: Fit): Repeats {
 
 const AS_GOOD = 1.6;
 const AS_GOOD_DB = 0.4;
+/** The end of a tail is soon met well; of times that are known, this is as good. */
+const ROUGH_DB = 1.3;
 /** By how much, in power, a tone that is held is over its repeats. */
 const HELD = 2;
 /** Times that are one, log. */
@@ -106,25 +109,27 @@ function echoesHeardAgain(ways: readonly Float64Array[], edges: Edges): Fit[] {
     starts.flat().map((start) => start * STEP_SECONDS),
     Math.max(...ways.map((levels) => tailOf(levels, 0))) * STEP_SECONDS,
   );
-  return timesOf(copies).flatMap(({ seconds, isAlways }) =>
+  return timesOf(copies).flatMap((time) =>
     ways.flatMap((levels, way) =>
       starts[way].flatMap((from) => {
-        const fit = fitAt(levels, from, seconds);
+        const fit = fitAt(levels, from, time);
         if (!fit) return [];
-        if (isAlways) return surely([fit], levels, from, SEEN_FALL_DB);
+        if (time.isAlways) return surely([fit], levels, from, SEEN_FALL_DB);
         return isInRange(fit) && standsOut(fit) && fit.missedDb < MOST_MISSED_DB ? [fit] : [];
       }),
     ),
   );
 }
 
-function fitAt(levels: Float64Array, from: number, seconds: number): Fit | undefined {
+/** A tone that is always like itself is heard again after any number of periods: the level says which. */
+function fitAt(levels: Float64Array, from: number, { seconds, isAlways }: Omit<Copy, 'left'>): Fit | undefined {
   const steps = seconds / STEP_SECONDS;
-  const [exact, near] = [true, false].map((isExact) => fitRepeats(levels, from, SEEN_FALL_DB, { steps, isExact })[0]);
-  return exact && near.missedDb < FAR_LESS * exact.missedDb ? near : exact;
+  const [exact] = fitRepeats(levels, from, SEEN_FALL_DB, { steps, isExact: true });
+  if (!exact || !isAlways) return exact;
+  const [near] = fitRepeats(levels, from, SEEN_FALL_DB, { steps, isExact: false });
+  return near.missedDb < FAR_LESS * exact.missedDb ? near : exact;
 }
 
-/** A steady tone is heard again after any number of periods: of near times one may do much better. */
 const FAR_LESS = 0.7;
 /** What is heard again may be a later repeat than the first. */
 const MOST_TURNS = 4;
