@@ -34,23 +34,11 @@ export function echoOf(level: LevelContour, bpm: number | null): FoundEcho | und
   const levels = levelsInSteps(edges ? levelOfEdges(edges) : level);
   const whole = levelsInSteps(level);
   const heardAgain = edges ? echoesHeardAgain([levels, whole], edges) : [];
-  const echoes = heardAgain.length > 0 ? heardAgain : echoesOfLevel(levels);
-  if (echoes.length === 0) return undefined;
-  const least = Math.min(...echoes.map(({ missedDb }) => missedDb));
-  // From the first repeat on, a tone with repeats looks the same but for what it says of the first.
-  const mostDb = Math.max(AS_GOOD * least + AS_GOOD_DB, heardAgain.length > 0 ? ROUGH_DB : 0);
-  const good = echoes.filter(({ missedDb }) => missedDb < mostDb);
-  const from = Math.min(...good.map((fit) => fit.from));
-  // A part of the time that the wave tells of does as well as that.
-  const longest =
-    heardAgain.length > 0 ? Math.max(...good.filter((fit) => fit.from === from).map((fit) => fit.steps)) : 0;
-  const best = good
-    .filter((fit) => fit.from === from && (longest === 0 || isSame(fit.steps, longest)))
-    .reduce((a, b) => (b.missedDb < a.missedDb ? b : a));
-  const same = good.filter(({ steps }) => isSame(steps, best.steps));
-  const { steps } = same.reduce((a, b) => (b.missedDb < a.missedDb ? b : a));
-  const repeats = asHeard(levelsInSteps(level), { ...best, steps });
-  const seconds = steps * STEP_SECONDS;
+  const isHeardAgain = heardAgain.length > 0;
+  const best = isHeardAgain ? bestOfKnown(heardAgain) : bestOfLevel(echoesOfLevel(levels));
+  if (!best) return undefined;
+  const repeats = asHeard(whole, best);
+  const seconds = best.steps * STEP_SECONDS;
   const echo = {
     seconds: Number(seconds.toPrecision(4)),
     division: (bpm === null ? undefined : divisionOf(1 / seconds, bpm)) ?? null,
@@ -60,7 +48,6 @@ export function echoOf(level: LevelContour, bpm: number | null): FoundEcho | und
   const confidence = Math.max(0.5, Math.min(0.95, 1 - best.missedDb / 6));
   const { own, returned } = partsOf(levels.map(power), best.from, best);
   const isHeld = own[best.from] > HELD * returned[best.from] && returned[best.from] > 0;
-  const isHeardAgain = heardAgain.length > 0;
   return { echo, confidence, repeats, fromSeconds: best.from * STEP_SECONDS, isHeld, isHeardAgain };
 }
 
@@ -74,6 +61,38 @@ const AS_GOOD = 1.6;
 const AS_GOOD_DB = 0.4;
 /** The end of a tail is soon met well; of times that are known, this is as good. */
 const ROUGH_DB = 1.3;
+
+/** From the first repeat on, a tone with repeats looks the same but for what it says of the first. */
+const earliest = (fits: readonly Fit[]) => {
+  const from = Math.min(...fits.map((fit) => fit.from));
+  return fits.filter((fit) => fit.from === from);
+};
+const leastMissing = (fits: readonly Fit[]) => fits.reduce((a, b) => (b.missedDb < a.missedDb ? b : a));
+const goodOf = (fits: readonly Fit[], roughDb: number) => {
+  const mostDb = Math.max(roughDb, AS_GOOD * leastMissing(fits).missedDb + AS_GOOD_DB);
+  return fits.filter(({ missedDb }) => missedDb < mostDb);
+};
+
+function bestOfLevel(fits: readonly Fit[]): Fit | undefined {
+  if (fits.length === 0) return undefined;
+  const good = goodOf(fits, 0);
+  return withTimeOf(leastMissing(earliest(good)), good);
+}
+
+/** A part of the time that the wave tells of does as well as that. */
+function bestOfKnown(fits: readonly Fit[]): Fit {
+  const good = goodOf(fits, ROUGH_DB);
+  const first = earliest(good);
+  const longest = Math.max(...first.map(({ steps }) => steps));
+  return withTimeOf(leastMissing(first.filter(({ steps }) => isSame(steps, longest))), good);
+}
+
+/** The time is that of the one that misses least, wherever the tone is taken to be let go. */
+const withTimeOf = (best: Fit, good: readonly Fit[]): Fit => {
+  const { steps } = leastMissing(good.filter((fit) => isSame(fit.steps, best.steps)));
+  return { ...best, steps };
+};
+
 /** By how much, in power, a tone that is held is over its repeats. */
 const HELD = 2;
 /** Times that are one, log. */

@@ -41,6 +41,7 @@ export function measureSpace({ level, fitted, envelopes, detuned, combed, bpm }:
   if (found) {
     const { confidence, fromSeconds } = found;
     const { seconds } = found.echo;
+    // Voices that beat go as evenly; what is heard again of them keeps its phases as it is the same wave.
     const isTremolo =
       !(found.isHeardAgain && detuned) &&
       isGradual(levels, fromSeconds, seconds) &&
