@@ -8,7 +8,6 @@ const esModules = [
   '@eshaz',
   'simple-yenc',
   'pitchy',
-  'fft.js',
   'multistream',
   'wavefile',
   'react-hotkeys-hook',

@@ -30,6 +30,7 @@ export {
   lastTaps,
   outerTaps,
 } from './halfband';
+export { MOST_POINTS, imaginaries, points, transform, turns } from './fourier';
 export { MOST_MULTIPLES, MOST_TURNED, addMultiples, cosines, sines, sums, turned } from './harmonics';
 export { STEREO_SECTION_STATE, runSections } from './sections';
 export { MOST_SAMPLES, MOST_VALUES, PHASES, TAPS, readBetween, samples, sincs, values } from './sinc';

@@ -1,3 +1,5 @@
+import { kernel, kernelNumbers } from './kernel/kernel';
+
 /** A Fourier transform of one size. It owns its tables, so that transforms allocate nothing. */
 export interface Fft {
   readonly size: number;
@@ -18,98 +20,78 @@ export function fftOfSize(size: number): Fft {
   return plan;
 }
 
-/**
- * Decimation in time with a bit-reversal table (Cooley & Tukey 1965), two stages of radix 2 in one pass,
- * which takes a quarter of the multiplications off and reads the memory half as often.
- */
+const MOST_POINTS = kernel.MOST_POINTS.value;
+const kernelReal = kernelNumbers('points', MOST_POINTS);
+const kernelImaginary = kernelNumbers('imaginaries', MOST_POINTS);
+const kernelTurns = kernelNumbers('turns', 2 * MOST_POINTS);
+
 function createFft(size: number): Fft {
   if (size < 2 || (size & (size - 1)) !== 0) throw new RangeError(`An FFT takes a power of two, got ${size}.`);
-  const bits = Math.log2(size);
-  const reversed = new Uint32Array(size);
-  for (let i = 0; i < size; i++) reversed[i] = (reversed[i >> 1] >> 1) | ((i & 1) << (bits - 1));
-  // Lengths of a quarter of each pass: an odd number of stages begins with one of radix 2.
-  const quarters: number[] = [];
-  for (let quarter = bits % 2 === 0 ? 1 : 2; 4 * quarter <= size; quarter *= 4) quarters.push(quarter);
-  // Cosine and sine of a turn over the length of the pass, and of twice that, one after the other as they are
-  // used.
-  const turns = quarters.map((quarter) =>
-    Float64Array.from({ length: 4 * quarter }, (_, k) => {
-      const angle = (2 * Math.PI * (k >> 2) * (k & 2 ? 2 : 1)) / (4 * quarter);
-      return k & 1 ? Math.sin(angle) : Math.cos(angle);
-    }),
-  );
-
-  function forward(real: Float64Array, imaginary: Float64Array): void {
-    for (let i = 0; i < size; i++) {
-      const j = reversed[i];
-      if (j > i) {
-        const re = real[i];
-        const im = imaginary[i];
-        real[i] = real[j];
-        imaginary[i] = imaginary[j];
-        real[j] = re;
-        imaginary[j] = im;
-      }
-    }
-    if (bits % 2 === 1) pairs(real, imaginary, size);
-    for (let pass = 0; pass < quarters.length; pass++) fours(real, imaginary, size, quarters[pass], turns[pass]);
-  }
-
+  const forward = size > MOST_POINTS ? ofHalves(size) : inKernel(size);
   // Swapping the parts conjugates input and output, which turns the forward transform into the inverse one.
   return { size, forward, inverse: (real, imaginary) => forward(imaginary, real) };
 }
 
-/** The first stage of radix 2: sums and differences. */
-function pairs(real: Float64Array, imaginary: Float64Array, size: number): void {
-  for (let i = 0; i < size; i += 2) {
-    const re = real[i + 1];
-    const im = imaginary[i + 1];
-    real[i + 1] = real[i] - re;
-    imaginary[i + 1] = imaginary[i] - im;
-    real[i] += re;
-    imaginary[i] += im;
+/**
+ * Decimation in time with a bit-reversal table (Cooley & Tukey 1965), two stages of radix 2 in one pass,
+ * which takes a quarter of the multiplications off and reads the memory half as often.
+ */
+function inKernel(size: number): Fft['forward'] {
+  const bits = Math.log2(size);
+  const reversed = new Uint32Array(size);
+  for (let i = 0; i < size; i++) reversed[i] = (reversed[i >> 1] >> 1) | ((i & 1) << (bits - 1));
+  // The first pass turns nothing: it is one of radix 2 where the number of stages is odd.
+  for (let quarter = bits % 2 === 0 ? 4 : 2; 4 * quarter <= size; quarter *= 4) writeTurns(quarter);
+  const [outReal, outImaginary] = [kernelReal.subarray(0, size), kernelImaginary.subarray(0, size)];
+  return (real, imaginary) => {
+    for (let i = 0; i < size; i++) {
+      const j = reversed[i];
+      kernelReal[i] = real[j];
+      kernelImaginary[i] = imaginary[j];
+    }
+    kernel.transform(size);
+    real.set(outReal);
+    imaginary.set(outImaginary);
+  };
+}
+
+/** What a pass over groups of four times `quarter` points turns by, in the kernel's order. */
+function writeTurns(quarter: number): void {
+  for (let k = 0; k < quarter; k++) {
+    const place = 4 * quarter + 8 * (k >> 1) + (k & 1);
+    const angle = (2 * Math.PI * k) / (4 * quarter);
+    kernelTurns[place] = Math.cos(angle);
+    kernelTurns[place + 2] = Math.sin(angle);
+    kernelTurns[place + 4] = Math.cos(2 * angle);
+    kernelTurns[place + 6] = Math.sin(2 * angle);
   }
 }
 
-/** Two stages of radix 2 at once, over groups of four times `quarter` points. */
-function fours(real: Float64Array, imaginary: Float64Array, size: number, quarter: number, turns: Float64Array): void {
-  for (let start = 0; start < size; start += 4 * quarter) {
-    for (let k = 0; k < quarter; k++) {
-      const c1 = turns[4 * k];
-      const s1 = turns[4 * k + 1];
-      const c2 = turns[4 * k + 2];
-      const s2 = turns[4 * k + 3];
-      const a = start + k;
-      const b = a + quarter;
-      const c = b + quarter;
-      const d = c + quarter;
-      const bRe = real[b] * c2 + imaginary[b] * s2;
-      const bIm = imaginary[b] * c2 - real[b] * s2;
-      const dRe = real[d] * c2 + imaginary[d] * s2;
-      const dIm = imaginary[d] * c2 - real[d] * s2;
-      const sumRe = real[a] + bRe;
-      const sumIm = imaginary[a] + bIm;
-      const offRe = real[a] - bRe;
-      const offIm = imaginary[a] - bIm;
-      const upRe = real[c] + dRe;
-      const upIm = imaginary[c] + dIm;
-      const downRe = real[c] - dRe;
-      const downIm = imaginary[c] - dIm;
-      const turnedRe = upRe * c1 + upIm * s1;
-      const turnedIm = upIm * c1 - upRe * s1;
-      // A quarter of a turn further: the real part of one is the imaginary part of the other.
-      const crossedRe = downIm * c1 - downRe * s1;
-      const crossedIm = -downRe * c1 - downIm * s1;
-      real[a] = sumRe + turnedRe;
-      imaginary[a] = sumIm + turnedIm;
-      real[c] = sumRe - turnedRe;
-      imaginary[c] = sumIm - turnedIm;
-      real[b] = offRe + crossedRe;
-      imaginary[b] = offIm + crossedIm;
-      real[d] = offRe - crossedRe;
-      imaginary[d] = offIm - crossedIm;
+/** What the kernel has no room for: the transforms of even and odd points, put together. */
+function ofHalves(size: number): Fft['forward'] {
+  const half = size / 2;
+  const { forward } = fftOfSize(half);
+  const [even, odd] = [0, 1].map(() => ({ re: new Float64Array(half), im: new Float64Array(half) }));
+  const cosines = Float64Array.from({ length: half }, (_, k) => Math.cos((2 * Math.PI * k) / size));
+  const sines = Float64Array.from({ length: half }, (_, k) => Math.sin((2 * Math.PI * k) / size));
+  return (real, imaginary) => {
+    for (let k = 0; k < half; k++) {
+      even.re[k] = real[2 * k];
+      even.im[k] = imaginary[2 * k];
+      odd.re[k] = real[2 * k + 1];
+      odd.im[k] = imaginary[2 * k + 1];
     }
-  }
+    forward(even.re, even.im);
+    forward(odd.re, odd.im);
+    for (let k = 0; k < half; k++) {
+      const re = odd.re[k] * cosines[k] + odd.im[k] * sines[k];
+      const im = odd.im[k] * cosines[k] - odd.re[k] * sines[k];
+      real[k] = even.re[k] + re;
+      imaginary[k] = even.im[k] + im;
+      real[k + half] = even.re[k] - re;
+      imaginary[k + half] = even.im[k] - im;
+    }
+  };
 }
 
 /** The smallest power of two that is at least `length`. */

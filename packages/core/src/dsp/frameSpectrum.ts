@@ -1,4 +1,4 @@
-import FFT from 'fft.js';
+import { fftOfSize } from './fft';
 import { hann } from './windows';
 
 /** Spectra of frames of real samples, one after the other in the same buffers. */
@@ -12,14 +12,17 @@ export interface FrameSpectrum {
 }
 
 /**
- * A transform of windowed frames of `size` samples, a power of two from 4 on. Of real samples half the
- * spectrum is worked out only, for which the library needs half the time of our complex transform.
+ * A transform of windowed frames of `size` samples, a power of two from 4 on. Even and odd samples go through
+ * one complex transform of half the size as its real and imaginary parts, and are put together (Sorensen et
+ * al. 1987).
  */
 export function createFrameSpectrum(size: number, window: Float64Array = hann(size)): FrameSpectrum {
   const half = size / 2;
-  const fft = new FFT(size);
-  const samples = new Float64Array(size);
-  const bins = fft.createComplexArray();
+  const fft = fftOfSize(half);
+  const even = new Float64Array(half);
+  const odd = new Float64Array(half);
+  const cosines = Float64Array.from({ length: half }, (_, k) => Math.cos((2 * Math.PI * k) / size));
+  const sines = Float64Array.from({ length: half }, (_, k) => Math.sin((2 * Math.PI * k) / size));
   const real = new Float64Array(half + 1);
   const imaginary = new Float64Array(half + 1);
   return {
@@ -27,15 +30,19 @@ export function createFrameSpectrum(size: number, window: Float64Array = hann(si
     real,
     imaginary,
     transform(signal, start) {
-      const from = Math.min(size, Math.max(0, -start));
-      const to = Math.max(from, Math.min(size, signal.length - start));
-      samples.fill(0, 0, from);
-      for (let i = from; i < to; i++) samples[i] = signal[start + i] * window[i];
-      samples.fill(0, to);
-      fft.realTransform(bins, samples);
-      for (let k = 0; k <= half; k++) {
-        real[k] = bins[2 * k];
-        imaginary[k] = bins[2 * k + 1];
+      for (let i = 0, at = start; i < half; i++, at += 2) {
+        even[i] = at >= 0 && at < signal.length ? signal[at] * window[2 * i] : 0;
+        odd[i] = at >= -1 && at + 1 < signal.length ? signal[at + 1] * window[2 * i + 1] : 0;
+      }
+      fft.forward(even, odd);
+      real[0] = even[0] + odd[0];
+      real[half] = even[0] - odd[0];
+      for (let k = 1; k < half; k++) {
+        const other = half - k;
+        const oddRe = odd[k] + odd[other];
+        const oddIm = even[other] - even[k];
+        real[k] = (even[k] + even[other] + oddRe * cosines[k] + oddIm * sines[k]) / 2;
+        imaginary[k] = (odd[k] - odd[other] + oddIm * cosines[k] - oddRe * sines[k]) / 2;
       }
     },
   };

@@ -3,11 +3,17 @@
  */
 export type Residuals = (point: Float64Array, out: Float64Array) => boolean;
 
+/** Writes the derivatives of the residuals along each axis; `left` are the residuals themselves. */
+export type Derivatives = (point: Float64Array, left: Float64Array, columns: readonly Float64Array[]) => void;
+
 interface Search {
   /** How many residuals there are. */
   count: number;
-  /** Differences that derivatives are taken over, in each axis's unit; may be negative; 0: the axis stays. */
-  differences: readonly number[];
+  /**
+   * Differences that derivatives are taken over, in each axis's unit; may be negative; 0: the axis stays. Or
+   * their formulas.
+   */
+  differences: readonly number[] | Derivatives;
   /** As far as a step goes along each axis at most; if missing, there is no limit. */
   mostStep?: readonly number[];
   mostIterations: number;
@@ -26,7 +32,7 @@ const LEAST_GAIN = 1e-5;
 
 /**
  * Least squares by damped Gauss-Newton steps (Levenberg 1944; Marquardt 1963: the damping is scaled by the
- * diagonal), with derivatives by differences.
+ * diagonal).
  */
 export function leastSquares(residuals: Residuals, start: ArrayLike<number>, search: Search): LeastSquares {
   const { count, differences, mostStep = [], mostIterations } = search;
@@ -42,7 +48,8 @@ export function leastSquares(residuals: Residuals, start: ArrayLike<number>, sea
   const slope = new Float64Array(n);
   let damping = FIRST_DAMPING;
   for (let iteration = 0; iteration < mostIterations; iteration++) {
-    differentiate(residuals, point, left, differences, columns);
+    if (typeof differences === 'function') differences(point, left, columns);
+    else differentiate(residuals, point, left, differences, columns);
     for (let i = 0; i < n; i++) {
       slope[i] = product(columns[i], left);
       for (let j = 0; j <= i; j++) normal[i * n + j] = normal[j * n + i] = product(columns[i], columns[j]);

@@ -37,6 +37,7 @@ interface Exports {
   allPass(from: number, to: number, amount: number): void;
   readBetween(count: number, position: number, step: number): void;
   addMultiples(count: number, multiples: number): void;
+  transform(size: number): void;
   turn(from: number, count: number, output: number, width: number, widthStep: number): void;
 }
 type Numbers = Record<
@@ -70,7 +71,8 @@ type Numbers = Record<
   | 'MOST_SAMPLES'
   | 'MOST_VALUES'
   | 'MOST_TURNED'
-  | 'MOST_MULTIPLES',
+  | 'MOST_MULTIPLES'
+  | 'MOST_POINTS',
   { value: number }
 >;
 type Places = Record<
@@ -102,7 +104,10 @@ type Places = Record<
   | 'turned'
   | 'cosines'
   | 'sines'
-  | 'sums',
+  | 'sums'
+  | 'points'
+  | 'imaginaries'
+  | 'turns',
   { value: number }
 >;
 

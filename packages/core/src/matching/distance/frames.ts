@@ -62,7 +62,7 @@ export function frameBands(
     const ofMid = s || f + 1 >= frames ? [first] : [first, second];
     ofMid.forEach((powers, i) => {
       onFrame?.(powers);
-      for (let k = 0; k < half; k++) spectrum[k] += powers[k] / frames;
+      addTo(spectrum, powers);
       sumBands(bands, powers, mid, (f + i) * count);
       spread(bands, mid, (f + i) * count);
     });
@@ -70,7 +70,12 @@ export function frameBands(
     sumBands(bands, second, side, f * count);
     spread(bands, side, f * count);
   }
+  for (let k = 0; k < half; k++) spectrum[k] /= frames;
   return { bands, hopSeconds: hop / sampleRateHz, frames, mid, side, spectrum, binHz: sampleRateHz / size };
+}
+
+function addTo(sums: Float64Array, values: Float64Array): void {
+  for (let k = 0; k < sums.length; k++) sums[k] += values[k];
 }
 
 /** A frame from `start` on, silent where the signal is not. */

@@ -1,12 +1,12 @@
 import { nelderMead } from '../../dsp/nelderMead';
-import { correlation } from '../statistics';
+import { mean } from '../statistics';
 import {
   type FoldedTurn,
   type Path,
   SCAN_STRIDE,
   SHIFTS,
   combDb,
-  heldAgainst,
+  holdAgainst,
   partsOf,
   pathOf,
   roundAt,
@@ -26,39 +26,40 @@ export function combPath(turn: FoldedTurn): Path {
   const parts = partsOf(turn);
   const step = DELAY_STEP / (partials[partials.length - 1] * f0Hz);
   const delays = Math.ceil((MAX_DELAY_SECONDS - MIN_DELAY_SECONDS) / step);
-  const cosines = Array.from({ length: delays }, (_, k) =>
-    Float64Array.from(partials, (n) => Math.cos(2 * Math.PI * n * f0Hz * (MIN_DELAY_SECONDS + k * step))),
-  );
-  // How well each delay explains each part of the turn by itself; what a path explains is then a sum over a
-  // table.
-  const fit = Array.from({ length: parts }, (_, part) => {
-    const column = levelsDb.map((row) => row[part]);
-    return Float64Array.from(cosines, (row) => correlation(row, column));
-  });
+  const columns = Array.from({ length: parts }, (_, part) => standardized(levelsDb.map((row) => row[part])));
+  // How well each delay explains each part of the turn by itself, as Pearson's correlation; what a path
+  // explains is then a sum over a table.
+  const fit = columns.map(() => new Float64Array(delays));
+  for (let k = 0; k < delays; k++) {
+    const angle = 2 * Math.PI * f0Hz * (MIN_DELAY_SECONDS + k * step);
+    const cosines = standardized(partials.map((n) => Math.cos(n * angle)));
+    columns.forEach((column, part) => (fit[part][k] = product(cosines, column)));
+  }
   const depths = Math.floor(MOST_DEPTH_SECONDS / step);
   let found = { score: -Infinity, middle: 0, depth: 0, shift: 0 };
-  const offsets = new Int32Array(parts);
+  const scores = new Float64Array(delays);
   for (let depth = 1; depth < depths; depth += Math.max(1, Math.round(DEPTH_GROWTH * depth))) {
     for (let shift = 0; shift < 1; shift += 1 / SHIFTS) {
-      for (let part = 0; part < parts; part++) offsets[part] = Math.round(depth * roundAt(turn, part, shift));
+      scores.fill(0);
+      for (let part = 0; part < parts; part += SCAN_STRIDE) {
+        const offset = Math.round(depth * roundAt(turn, part, shift));
+        const row = fit[part];
+        for (let middle = depth; middle < delays - depth; middle++) scores[middle] += row[middle + offset];
+      }
       for (let middle = depth; middle < delays - depth; middle++) {
-        let score = 0;
-        for (let part = 0; part < parts; part += SCAN_STRIDE) score += fit[part][middle + offsets[part]];
-        if (score > found.score) found = { score, middle, depth, shift };
+        if (scores[middle] > found.score) found = { score: scores[middle], middle, depth, shift };
       }
     }
   }
-  const explainedBy = (middle: number, depth: number, shift: number) =>
-    shareOf(
-      turn,
-      Array.from({ length: parts }, (_, part) => {
-        const delay = MIN_DELAY_SECONDS + (middle + depth * roundAt(turn, part, shift)) * step;
-        return heldAgainst(
-          turn,
-          Float64Array.from(partials, (n) => combDb(2 * Math.PI * n * f0Hz * delay)),
-        );
-      }),
-    );
+  const way = Array.from({ length: parts }, () => new Float64Array(partials.length));
+  const explainedBy = (middle: number, depth: number, shift: number) => {
+    way.forEach((row, part) => {
+      const delay = MIN_DELAY_SECONDS + (middle + depth * roundAt(turn, part, shift)) * step;
+      for (let n = 0; n < row.length; n++) row[n] = combDb(2 * Math.PI * partials[n] * f0Hz * delay);
+      holdAgainst(turn, row);
+    });
+    return shareOf(turn, way);
+  };
   const { point, cost } = nelderMead(
     ([middle, depth, shift]) => -explainedBy(middle, depth, shift),
     [found.middle, found.depth, found.shift],
@@ -67,6 +68,20 @@ export function combPath(turn: FoldedTurn): Path {
   );
   const path = pathOf(point, -cost);
   return usual({ ...path, width: path.width * step, middle: MIN_DELAY_SECONDS + path.middle * step }, 1 / f0Hz);
+}
+
+/** Values around their mean, whose squares sum up to 1; zeros where they do not move. */
+function standardized(values: readonly number[]): Float64Array {
+  const middle = mean(values);
+  const around = Float64Array.from(values, (x) => x - middle);
+  const length = Math.hypot(...around);
+  return length > 0 ? around.map((x) => x / length) : around;
+}
+
+function product(a: Float64Array, b: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
+  return sum;
 }
 
 /** In the middle of what choruses have (common practice: 10 to 25 ms). */

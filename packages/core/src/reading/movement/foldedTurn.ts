@@ -90,10 +90,12 @@ export function pathOf([middle, depth, shift]: readonly number[], explained: num
   return { explained, width: 2 * Math.abs(depth), middle, startCycles: start - Math.floor(start) };
 }
 
-/** A row of a model as a turn shows it. */
-export function heldAgainst({ isApart }: FoldedTurn, row: Float64Array): Float64Array {
-  const common = isApart ? mean(row) : 0;
-  return row.map((db) => db - common);
+/** Takes off a row of a model, in place, what a turn does not show. */
+export function holdAgainst({ isApart }: FoldedTurn, row: Float64Array): Float64Array {
+  if (!isApart) return row;
+  const common = mean(row);
+  for (let n = 0; n < row.length; n++) row[n] -= common;
+  return row;
 }
 
 /** Into how many parts it is cut. */
@@ -117,7 +119,8 @@ export function againstRows({ levelsDb }: FoldedTurn, rows: readonly Float64Arra
   for (let n = 0; n < levelsDb.length; n++) {
     let middle = 0;
     const turn = levelsDb[n];
-    for (let part = 0; part < turn.length; part++) middle += rows[part][n] / turn.length;
+    for (let part = 0; part < turn.length; part++) middle += rows[part][n];
+    middle /= turn.length;
     for (let part = 0; part < turn.length; part++) {
       const m = rows[part][n] - middle;
       product += m * turn[part];

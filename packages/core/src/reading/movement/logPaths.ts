@@ -8,11 +8,10 @@ import {
   SHIFTS,
   againstRows,
   combDb,
-  heldAgainst,
+  holdAgainst,
   partsOf,
   pathOf,
   roundAt,
-  shareOf,
 } from './foldedTurn';
 
 /** A path on a log scale of frequency, and what stands at its place. */
@@ -54,8 +53,9 @@ const LOW_OCTAVES = Math.log2(60);
 const HIGH_OCTAVES = Math.log2(16000);
 const MIDDLES = 28;
 const DEPTHS_OCTAVES = [0.1, 0.25, 0.5, 0.8, 1.2, 1.7];
-/** Places of a table of responses, per octave. */
+/** Places of a table of responses, per octave, that are scanned, and that ways are made of once they are found. */
 const PLACES = 48;
+const FINE_PLACES = 192;
 
 interface Scanned {
   explained: number;
@@ -103,33 +103,54 @@ const freePath = (turn: FoldedTurn, responses: readonly Response[]): LogPath =>
 
 function refinedPath(turn: FoldedTurn, { response, middle, depth, shift }: Scanned, isFree: boolean): LogPath {
   const rowAt = rowsOf(turn, response);
-  const wayOf = (at: FoldedTurn, [m, d, s]: readonly number[]) =>
-    Array.from({ length: partsOf(turn) }, (_, part) => rowAt(m + d * roundAt(at, part, s)));
+  const way = Array.from({ length: partsOf(turn) }, () => new Float64Array(turn.partials.length));
+  const against = ([m, d, s, cycles = turn.cycles]: readonly number[]) => {
+    const at = { ...turn, cycles };
+    for (let part = 0; part < way.length; part++) {
+      const place = (m + d * roundAt(at, part, s)) * FINE_PLACES;
+      const lower = Math.floor(place);
+      blend(rowAt(lower), rowAt(lower + 1), place - lower, way[part]);
+    }
+    return againstRows(turn, way);
+  };
   const { point, cost } = nelderMead(
-    (numbers) => -shareOf(turn, wayOf({ ...turn, cycles: numbers[3] ?? turn.cycles }, numbers)),
+    (numbers) => -against(numbers).share,
     [middle, depth, shift, ...(isFree ? [turn.cycles] : [])],
     [0.15, 0.15, 0.04, ...(isFree ? [0.1] : [])],
     isFree ? 200 : 120,
   );
   const { middle: octaves, ...path } = pathOf(point, -cost);
-  const cycles = point[3] ?? turn.cycles;
-  const { scale } = againstRows(turn, wayOf({ ...turn, cycles }, point));
-  return { ...path, middle: 2 ** octaves, cycles, response, strength: scale };
+  const { scale } = against(point);
+  return { ...path, middle: 2 ** octaves, cycles: point[3] ?? turn.cycles, response, strength: scale };
 }
 
-const rowsOf = (turn: FoldedTurn, response: Response) => (octaves: number) =>
-  heldAgainst(
-    turn,
-    Float64Array.from(turn.partials, (n) => response(n * turn.f0Hz, 2 ** octaves)),
-  );
+function blend(a: Float64Array, b: Float64Array, part: number, out: Float64Array): void {
+  for (let n = 0; n < out.length; n++) out[n] = a[n] + part * (b[n] - a[n]);
+}
+
+/** Rows of responses at places on the fine scale, each made when it is first asked for. */
+function rowsOf(turn: FoldedTurn, response: Response): (place: number) => Float64Array {
+  const made = new Map<number, Float64Array>();
+  return (place) => {
+    let row = made.get(place);
+    if (!row) {
+      const atHz = 2 ** (place / FINE_PLACES);
+      row = new Float64Array(turn.partials.length);
+      for (let n = 0; n < row.length; n++) row[n] = response(turn.partials[n] * turn.f0Hz, atHz);
+      made.set(place, holdAgainst(turn, row));
+    }
+    return row;
+  };
+}
 
 const scanLogPaths = (turn: FoldedTurn, response: Response): Scanned => scanOf(turn, response)(turn.cycles);
 
 /** Looks through all paths of some cycles; what does not hang on them is made once. */
 function scanOf(turn: FoldedTurn, response: Response): (cycles: number) => Scanned {
   const rowAt = rowsOf(turn, response);
+  const first = Math.round(LOW_OCTAVES * PLACES);
   const table = Array.from({ length: Math.ceil((HIGH_OCTAVES - LOW_OCTAVES) * PLACES) + 1 }, (_, k) =>
-    rowAt(LOW_OCTAVES + k / PLACES),
+    rowAt((first + k) * (FINE_PLACES / PLACES)),
   );
   const share = shareOfTable(turn, table);
   const places = new Int32Array(partsOf(turn) / SCAN_STRIDE);
@@ -145,7 +166,7 @@ function scanOf(turn: FoldedTurn, response: Response): (cycles: number) => Scann
         for (let s = 0; s < SHIFTS; s++) {
           const way = ways[s];
           for (let i = 0; i < places.length; i++) {
-            const place = Math.round((middle + depth * way[i] - LOW_OCTAVES) * PLACES);
+            const place = Math.round((middle + depth * way[i]) * PLACES) - first;
             places[i] = Math.max(0, Math.min(table.length - 1, place));
           }
           const explained = share(places);
@@ -159,29 +180,35 @@ function scanOf(turn: FoldedTurn, response: Response): (cycles: number) => Scann
 
 /** {@link shareOf} for rows that are places in a table, whose sums over the partials are made once. */
 function shareOfTable({ levelsDb }: FoldedTurn, table: readonly Float64Array[]): (places: Int32Array) => number {
+  const count = levelsDb.length;
   const scanned = levelsDb.map((turn) => turn.filter((_, part) => part % SCAN_STRIDE === 0));
   const whole = scanned.reduce((sum, turn) => sum + turn.reduce((a, db) => a + db * db, 0), 0);
-  const around = scanned.map((turn) => {
-    const middle = mean(turn);
-    return turn.map((db) => db - middle);
+  const parts = scanned[0].length;
+  const middles = scanned.map(mean);
+  const rows = new Float64Array(table.length * count);
+  const squares = new Float64Array(table.length);
+  // One place after the other, of each its product with every part of the turn.
+  const products = new Float64Array(table.length * parts);
+  table.forEach((row, place) => {
+    rows.set(row, place * count);
+    for (let n = 0; n < count; n++) {
+      squares[place] += row[n] * row[n];
+      for (let i = 0; i < parts; i++) products[place * parts + i] += row[n] * (scanned[n][i] - middles[n]);
+    }
   });
-  const products = Array.from(scanned[0], (_, i) =>
-    Float64Array.from(table, (row) => row.reduce((sum, db, n) => sum + db * around[n][i], 0)),
-  );
-  const squares = Float64Array.from(table, (row) => row.reduce((sum, db) => sum + db * db, 0));
-  const sums = new Float64Array(levelsDb.length);
+  const sums = new Float64Array(count);
   return (places) => {
     let product = 0;
-    for (let i = 0; i < places.length; i++) product += products[i][places[i]];
+    for (let i = 0; i < parts; i++) product += products[places[i] * parts + i];
     if (product <= 0 || whole === 0) return 0;
     sums.fill(0);
     let model = 0;
-    for (let i = 0; i < places.length; i++) {
+    for (let i = 0; i < parts; i++) {
       model += squares[places[i]];
-      const row = table[places[i]];
-      for (let n = 0; n < sums.length; n++) sums[n] += row[n];
+      const row = places[i] * count;
+      for (let n = 0; n < count; n++) sums[n] += rows[row + n];
     }
-    for (let n = 0; n < sums.length; n++) model -= (sums[n] * sums[n]) / places.length;
+    for (let n = 0; n < count; n++) model -= (sums[n] * sums[n]) / parts;
     return model > 1e-9 ? (product * product) / model / whole : 0;
   };
 }

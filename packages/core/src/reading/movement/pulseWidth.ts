@@ -67,13 +67,15 @@ function tableOf(n: number): Float64Array {
 
 /** Partials of a pulse along a way of widths, in straight lines between those of the tables. */
 function modelOf(partials: readonly number[], way: Float64Array): Float64Array[] {
+  const places = way.map((width) => Math.min(WIDTHS.length - 1, (width - NARROWEST) / WIDTH_STEP));
   return partials.map((n) => {
     const table = tableOf(n);
-    return way.map((width) => {
-      const place = Math.min(WIDTHS.length - 1, (width - NARROWEST) / WIDTH_STEP);
-      const before = Math.min(WIDTHS.length - 2, Math.floor(place));
-      return table[before] + (place - before) * (table[before + 1] - table[before]);
-    });
+    const line = new Float64Array(way.length);
+    for (let t = 0; t < line.length; t++) {
+      const before = Math.min(WIDTHS.length - 2, Math.floor(places[t]));
+      line[t] = table[before] + (places[t] - before) * (table[before + 1] - table[before]);
+    }
+    return line;
   });
 }
 
@@ -81,9 +83,10 @@ function modelOf(partials: readonly number[], way: Float64Array): Float64Array[]
 function explainedBy({ partials }: PartialLines, moved: readonly Float64Array[], way: Float64Array): number {
   let [left, whole] = [0, 0];
   movedAlone(modelOf(partials, way)).forEach((line, i) => {
+    const own = moved[i];
     for (let t = 0; t < line.length; t++) {
-      left += (line[t] - moved[i][t]) ** 2;
-      whole += moved[i][t] ** 2;
+      left += (line[t] - own[t]) ** 2;
+      whole += own[t] ** 2;
     }
   });
   return 1 - left / whole;
@@ -254,10 +257,16 @@ function refined(lines: PartialLines, moved: readonly Float64Array[], start: Sin
 
 /** What partials do by themselves: without their means, and without what all do at once. */
 function movedAlone(values: readonly Float64Array[]): Float64Array[] {
-  const flat = values.map((line) => {
+  const common = new Float64Array(values[0].length);
+  const alone = values.map((line) => {
     const middle = mean(line);
-    return line.map((db) => db - middle);
+    const flat = new Float64Array(line.length);
+    for (let t = 0; t < flat.length; t++) {
+      flat[t] = line[t] - middle;
+      common[t] += flat[t] / values.length;
+    }
+    return flat;
   });
-  const common = flat[0].map((_, t) => flat.reduce((sum, line) => sum + line[t], 0) / flat.length);
-  return flat.map((line) => line.map((db, t) => db - common[t]));
+  for (const line of alone) for (let t = 0; t < line.length; t++) line[t] -= common[t];
+  return alone;
 }

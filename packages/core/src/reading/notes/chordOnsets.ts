@@ -93,9 +93,8 @@ function ownStart(
   const first = Math.round((note.onsetSeconds - BEFORE_SECONDS) * sampleRateHz);
   const levels = new Float64Array(Math.ceil((BEFORE_SECONDS + AFTER_SECONDS) / HOP_SECONDS));
   for (const { hz, size } of partials) {
-    levels.forEach(
-      (_, i) => (levels[i] += magnitudeAt(mono, first + i * hop, size, (2 * Math.PI * hz) / sampleRateHz)),
-    );
+    const own = magnitudesAt(mono, { first, hop, count: levels.length }, size, (2 * Math.PI * hz) / sampleRateHz);
+    for (let i = 0; i < levels.length; i++) levels[i] += own[i];
   }
   const top = Math.max(...levels);
   const at = levels.findIndex((level) => level >= HALFWAY * top);
@@ -118,7 +117,8 @@ function partialsOf(
     const distanceHz = Math.min(MOST_DISTANCE_HZ, ...near.map((line) => Math.abs(line - hz)));
     if (distanceHz < LEAST_DISTANCE_HZ) continue;
     const size = Math.round((PERIODS / distanceHz) * sampleRateHz);
-    const levelAt = (line: number) => magnitudeAt(mono, settled, size, (2 * Math.PI * line) / sampleRateHz);
+    const place = { first: settled, hop: 1, count: 1 };
+    const levelAt = (line: number) => magnitudesAt(mono, place, size, (2 * Math.PI * line) / sampleRateHz)[0];
     const level = levelAt(hz);
     // Of a sine that begins in its middle a Hann window hears this much at a distance.
     const heard = near.reduce((sum, line) => sum + levelAt(line) / (Math.PI * Math.abs(line - hz)), 0);
@@ -129,15 +129,45 @@ function partialsOf(
 
 const nearestPartial = (f0Hz: number, hz: number) => f0Hz * Math.max(1, Math.round(hz / f0Hz));
 
-/** Amplitude at a frequency under a Hann window around a sample. */
-function magnitudeAt(mono: ArrayLike<number>, middle: number, size: number, omega: number): number {
-  const start = middle - Math.floor(size / 2);
-  let re = 0;
-  let im = 0;
-  for (let i = Math.max(0, -start); i < size && start + i < mono.length; i++) {
-    const x = mono[start + i] * (1 - Math.cos((2 * Math.PI * i) / size));
-    re += x * Math.cos(omega * i);
-    im -= x * Math.sin(omega * i);
+/** Samples, evenly apart. */
+interface Places {
+  first: number;
+  hop: number;
+  count: number;
+}
+
+/**
+ * Amplitudes at a frequency under Hann windows around samples. Such a window is three rectangles, one at the
+ * frequency and one a turn a window to either side, whose sums run on from place to place.
+ */
+function magnitudesAt(mono: ArrayLike<number>, { first, hop, count }: Places, size: number, omega: number) {
+  const start = first - Math.floor(size / 2);
+  const length = (count - 1) * hop + size;
+  const turn = (2 * Math.PI) / size;
+  const [middle, lower, upper] = [0, -turn, turn].map((aside) => runningSums(mono, start, length, omega + aside));
+  return Float64Array.from({ length: count }, (_, i) => {
+    const [from, to] = [i * hop, i * hop + size];
+    const cosine = 0.5 * Math.cos(turn * from);
+    const sine = 0.5 * Math.sin(turn * from);
+    const over = (sums: Float64Array) => sums[to] - sums[from];
+    const [lowerRe, lowerIm, upperRe, upperIm] = [over(lower.re), over(lower.im), over(upper.re), over(upper.im)];
+    const re = over(middle.re) - cosine * (lowerRe + upperRe) - sine * (lowerIm - upperIm);
+    const im = over(middle.im) - cosine * (lowerIm + upperIm) - sine * (upperRe - lowerRe);
+    return Math.hypot(re, im) / size;
+  });
+}
+
+/** Sums of a signal turned down by a frequency, up to each sample; nothing sounds before and after it. */
+function runningSums(mono: ArrayLike<number>, start: number, length: number, omega: number) {
+  const re = new Float64Array(length + 1);
+  const im = new Float64Array(length + 1);
+  const [stepRe, stepIm] = [Math.cos(omega), -Math.sin(omega)];
+  let [turnedRe, turnedIm] = [1, 0];
+  for (let i = 0; i < length; i++) {
+    const x = mono[start + i] ?? 0;
+    re[i + 1] = re[i] + x * turnedRe;
+    im[i + 1] = im[i] + x * turnedIm;
+    [turnedRe, turnedIm] = [turnedRe * stepRe - turnedIm * stepIm, turnedRe * stepIm + turnedIm * stepRe];
   }
-  return Math.hypot(re, im) / size;
+  return { re, im };
 }

@@ -1,6 +1,6 @@
 import { leastSquares } from '../../dsp/leastSquares';
 import type { LevelContour } from '../level/levelContour';
-import { mean, median } from '../statistics';
+import { median, rmsOf } from '../statistics';
 import { bounded, fitDecays, levelAt } from './decays';
 import { MIN_STEPS, STEP_SECONDS, tailOf } from './tail';
 
@@ -38,6 +38,8 @@ interface KnownTime {
 }
 
 const FLOOR_DB = -75;
+const FLOOR = 10 ** (FLOOR_DB / 10);
+const DB_OF_LOG = 10 / Math.LN10;
 /** Of the level, the least that is the tone's own. */
 const LEAST_OWN = 0.02;
 const FIRST_RELEASES = [6, 20];
@@ -64,7 +66,7 @@ function tailFrom(levels: Float64Array, from: number, seenFallDb: number): Float
   return fallen < 0 ? tail : tail.subarray(0, end + fallen + 1);
 }
 
-const rootMeanSquare = (values: Float64Array) => Math.sqrt(mean(values.map((x) => x * x)));
+const rootMeanSquare = (values: Float64Array) => rmsOf(values, 0, values.length);
 
 /** Log steps, level, feedback, log release. */
 const DIFFERENCES = [2e-3, 0.05, 0.05, 0.02];
@@ -82,9 +84,14 @@ export function fitRepeats(levels: Float64Array, from: number, seenFallDb: numbe
   const tail = tailFrom(levels, from, seenFallDb);
   if (tail.length < MIN_STEPS) return [];
   const powers = levels.subarray(0, from + tail.length).map(power);
+  const seen = tail.subarray(1).map((db) => Math.max(db, FLOOR_DB));
+  const parts = emptyParts(powers.length);
   const missed = (repeats: Repeats, out: Float64Array) => {
-    const model = levelsOf(powers, from, repeats);
-    for (let i = 0; i < out.length; i++) out[i] = bounded(Math.max(tail[i + 1], FLOOR_DB) - model[i]);
+    const { own, returned } = partsOf(powers, from, repeats, parts);
+    for (let i = 0; i < out.length; i++) {
+      const model = DB_OF_LOG * Math.log(own[from + 1 + i] + returned[from + 1 + i] + FLOOR);
+      out[i] = bounded(seen[i] - model);
+    }
     return out;
   };
   const out = new Float64Array(tail.length - 1);
@@ -144,13 +151,29 @@ function softerBy(levels: Float64Array, from: number, to: number, steps: number)
   return falls.length > 0 ? median(falls) : -20;
 }
 
-/** What a level is made of: the power of the tone itself, and of all that comes back from before. */
-export function partsOf(powers: Float64Array, from: number, { steps, levelDb, feedbackDb, releaseSteps }: Repeats) {
+/** What a level is made of at each step: the power of the tone itself, of what comes back, of all that will. */
+interface Parts {
+  own: Float64Array;
+  returned: Float64Array;
+  all: Float64Array;
+}
+
+const emptyParts = (steps: number): Parts => ({
+  own: new Float64Array(steps),
+  returned: new Float64Array(steps),
+  all: new Float64Array(steps),
+});
+
+/** The parts of a level whose powers these are, written to `parts`. */
+export function partsOf(
+  powers: Float64Array,
+  from: number,
+  { steps, levelDb, feedbackDb, releaseSteps }: Repeats,
+  parts = emptyParts(powers.length),
+): Parts {
+  const { own, returned, all } = parts;
   const [first, again] = [power(levelDb), power(feedbackDb)];
   const fall = 10 ** (-6 / releaseSteps);
-  const own = new Float64Array(powers.length);
-  const returned = new Float64Array(powers.length);
-  const all = new Float64Array(powers.length);
   const whole = Math.floor(steps);
   const part = steps - whole;
   for (let i = 0; i < powers.length; i++) {
@@ -160,13 +183,7 @@ export function partsOf(powers: Float64Array, from: number, { steps, levelDb, fe
     own[i] = i <= from ? Math.max(LEAST_OWN * powers[i], powers[i] - returned[i]) : own[i - 1] * fall;
     all[i] = own[i] + again * before;
   }
-  return { own, returned };
-}
-
-/** Levels behind a time, dB, of what falls evenly from there on and comes back as often as it does. */
-function levelsOf(powers: Float64Array, from: number, repeats: Repeats): Float64Array {
-  const { own, returned } = partsOf(powers, from, repeats);
-  return own.subarray(from + 1).map((x, i) => 10 * Math.log10(x + returned[from + 1 + i] + power(FLOOR_DB)));
+  return parts;
 }
 
 /** The level of a tone without what comes back of it. */
