@@ -151,7 +151,7 @@ function softerBy(levels: Float64Array, from: number, to: number, steps: number)
   return falls.length > 0 ? median(falls) : -20;
 }
 
-/** What a level is made of at each step: the power of the tone itself, of what comes back, of all that will. */
+/** What a level is made of at each step: powers of the tone itself, of what comes back, of all that will. */
 interface Parts {
   own: Float64Array;
   returned: Float64Array;
