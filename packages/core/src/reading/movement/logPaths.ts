@@ -53,7 +53,7 @@ const LOW_OCTAVES = Math.log2(60);
 const HIGH_OCTAVES = Math.log2(16000);
 const MIDDLES = 28;
 const DEPTHS_OCTAVES = [0.1, 0.25, 0.5, 0.8, 1.2, 1.7];
-/** Places of a table of responses, per octave: those that are scanned, and those that ways are refined over. */
+/** Places of a table of responses, per octave, to scan, and to refine a way over. */
 const PLACES = 48;
 const FINE_PLACES = 192;
 
