@@ -62,7 +62,7 @@ export function leastSquares(residuals: Residuals, start: ArrayLike<number>, sea
         tried[i] = point[i] - Math.max(-most, Math.min(most, step[i]));
       }
       const triedCost = residuals(tried, triedLeft) ? squares(triedLeft) : Infinity;
-      if (triedCost >= cost) continue;
+      if (!(triedCost < cost)) continue;
       [point, tried, left, triedLeft, cost] = [tried, point, triedLeft, left, triedCost];
       damping = Math.max(1e-7, damping / 8);
       break;

@@ -23,8 +23,8 @@ const MOST_LATE_SECONDS = 0.008;
  * Time between a tone and the room behind it, seconds. A held tone's partials stand still once its attack is
  * over, or are gone once it has been let go, until the first reflections arrive, which move them more than
  * any that follow: the mean speed of the complex amplitudes rises from a valley, and its half stands for the
- * arrival (our own method). Undefined where the tone itself moves as much, or the room follows within the
- * attack or the release.
+ * arrival (our own method). Undefined where the tone is not held, or itself moves as much, or the room
+ * follows within the attack or the release.
  *
  * @param onsetSeconds about when the tone begins
  * @param endSeconds about when it is let go
@@ -35,6 +35,8 @@ export function findPreDelay(
   endSeconds: number,
 ): number | undefined {
   const { seconds, hopSeconds, windowSeconds } = envelopes;
+  // A pluck is as good as let go where it begins, and never stands still.
+  if (endSeconds - onsetSeconds < windowSeconds) return undefined;
   const lag = Math.max(1, Math.round(windowSeconds / 2 / hopSeconds));
   const speedDb = speedsDb(envelopes, lag, onsetSeconds, endSeconds);
   const stepsOf = (time: number) => Math.max(0, Math.round((time - firstMiddle) / hopSeconds));

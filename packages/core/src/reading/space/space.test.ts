@@ -58,6 +58,12 @@ describe('Space', () => {
       expect(Math.abs(found.rt60Seconds! / 2 - 1)).toBeLessThan(0.1);
     });
 
+    it('a room that is louder than the pluck before it: of its pre-delay nothing is told', () => {
+      const found = spaceOf(withRoom(plucked(f0Hz, 20), { rt60Seconds: 1.5, wetDb: 0 }), f0Hz);
+      expect(Math.abs(found.rt60Seconds! / 1.5 - 1)).toBeLessThan(0.1);
+      expect(found.preDelaySeconds).toBeNull();
+    });
+
     it.each([
       [0.375, 0.5, 0.2, '1/8.'],
       [0.5, 0.3, 0.3, '1/4'],
