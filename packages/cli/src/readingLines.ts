@@ -96,6 +96,7 @@ function wordsOf(traits: Reading['traits']): Record<keyof Reading['traits'], str
     space: join(
       `RT60 ${show(space.rt60Seconds, 's', 2)}`,
       space.preDelaySeconds !== null && `pre-delay ${show(1000 * space.preDelaySeconds, 'ms', 0)}`,
+      space.roomDb !== null && `${show(space.roomDb, 'dB', 1)} against the tone`,
       space.echo &&
         `echo every ${show(space.echo.seconds, 's', 3)}, first at ${show(space.echo.levelDb, 'dB', 1)}, with feedback ${show(space.echo.feedback, '', 2).trim()}`,
     ),

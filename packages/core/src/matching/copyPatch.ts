@@ -20,22 +20,37 @@ import type { CutEvidence } from './evidence';
 import { type FilterContour, envelopeFrom, filterContour } from './filterContour';
 import { matchLoudness } from './loudness';
 import { preparedOf } from './prepared';
+import { explainSpace } from './explain/space';
 import { extractWavetable, quietestPhase } from './wavetableExtraction';
 
 /**
  * The copy of a tone: a wavetable taken along the note, its position as a contour, the fitted level contour
  * as amp envelope, the moving cutoff as filter envelope, and what is left of level and pitch as contours.
  */
-export function copyPatch({ note, notes, reading, bpm }: CutEvidence, audio: Audio, name: string): Patch {
-  const patch = atTrackTempo(patchFromNote(withRepeats(note), name), bpm);
-  matchWidth(patch, notes, reading);
-  matchLoudness(patch, notes, audio, heardLoudness(reading));
-  return patch;
+export function copyPatch(evidence: CutEvidence, audio: Audio, name: string): Patch {
+  const { note, notes, reading, bpm } = evidence;
+  const patch = patchFromNote(withSpace(note), name);
+  if (isRoomMade(note)) for (const { apply } of explainSpace(evidence)) apply(patch.layers[0], patch);
+  const inTime = atTrackTempo(patch, bpm);
+  matchWidth(inTime, notes, reading);
+  matchLoudness(inTime, notes, audio, heardLoudness(reading));
+  return inTime;
 }
 
-/** A note with the level that is heard: what comes back of it is in the copy's contour, not in a chain. */
-const withRepeats = (note: Measurement): Measurement =>
-  note.reading.traits.space.echo ? { ...note, fitted: fitContour(note.level) } : note;
+/** Of detuned voices no level is drawn, in which their room could be. */
+const isRoomMade = (note: Measurement) =>
+  note.reading.traits.space.rt60Seconds !== null && unisonOf(note) !== undefined;
+
+/** A note with the level that is heard, where its space is in the copy's contours and not in a chain. */
+function withSpace(note: Measurement): Measurement {
+  const { echo, rt60Seconds } = note.reading.traits.space;
+  if (echo) return { ...note, fitted: fitContour(note.level) };
+  if (rt60Seconds === null || isRoomMade(note)) return note;
+  // It is let go where the tone is, and falls on as its room does.
+  const isLetGo = note.fitted.noteOffSeconds !== null;
+  const fitted = isLetGo ? { ...note.fitted, releaseSeconds: rt60Seconds } : fitContour(note.level, true);
+  return { ...note, fitted };
+}
 
 const ATTACK_PERIODS = 0.12;
 

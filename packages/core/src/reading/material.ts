@@ -19,6 +19,7 @@ import { findSlides, glideOf, withoutPassing } from './pitch/glide';
 import { followPitch } from './pitch/followedPitch';
 import { type PitchTrack, trackPitch } from './pitch/pitchTrack';
 import type { ReadingNote } from './schema';
+import { withoutRoom } from './space/withoutRoom';
 import { type FilterTrack, trackFilter } from './spectra/filterTrack';
 
 /** What is known of a cut from elsewhere. */
@@ -125,7 +126,7 @@ export function gather(
   const hop = partialHop(toSeconds - fromSeconds, durationOf(audio), f0Hz, notes.length);
   const heard = measurePartials(mono, sampleRateHz, f0At, hop, undefined, fitted.onsetSeconds);
   const partials = heard && movement?.notched ? withoutNotches(heard, movement.notched) : heard;
-  const even = heard && partials && notes.length === 1 ? evenLevel(level, movement, heard, partials) : undefined;
+  const even = heard && partials && notes.length === 1 ? ownLevel(level, movement, heard, partials) : undefined;
   const shape = even ? evenedFit(even, fitted) : fitted;
   const filter = partials && trackFilter(partials, f0Hz, sampleRateHz);
   const notch = partials && findNotch(movement, partials, fromSeconds + fitted.attackSeconds, toSeconds);
@@ -154,6 +155,17 @@ export function gather(
 
 const beats = (movement: NoteMovement | undefined): boolean =>
   movement !== undefined && movement.unison.detuneCents !== null && movement.unison.confidence >= SURE_VOICES;
+
+/** The level of the tone by itself, without beats and space; undefined where it is what is heard. */
+function ownLevel(
+  level: LevelContour,
+  movement: NoteMovement | undefined,
+  heard: PartialFrames,
+  partials: PartialFrames,
+): LevelContour | undefined {
+  const even = evenLevel(level, movement, heard, partials);
+  return movement?.room ? withoutRoom(even ?? level, movement.room).level : even;
+}
 
 /** The level without echoes, beats, or what notches took away; undefined where there are none. */
 function evenLevel(

@@ -1,8 +1,11 @@
+import { heldGainDb } from '../../engine/effects/space/reverb';
 import { effectSchema } from '../../patch/schemas/effectSchema';
 import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
 
 /** Without so much of a room there is none to set. */
 const LEAST_RT60_SECONDS = 0.12;
+/** Where a room is set by hand, and nothing says how loud it is. */
+const USUAL_MIX = 25;
 
 /** Of a mix that fades from dry to wet, how much is wet where the wet is so much louder than the dry. */
 function wetShare(db: number): number {
@@ -14,7 +17,7 @@ function wetShare(db: number): number {
 export const explainSpace: Explainer = ({ note, bpm }) => {
   const { space } = note.reading.traits;
   const found: Hypothesis[] = [];
-  const { echo, rt60Seconds, preDelaySeconds } = space;
+  const { echo, rt60Seconds, preDelaySeconds, roomDb } = space;
   if (echo) {
     const inTime = echo.division !== null && bpm !== null;
     found.push({
@@ -47,7 +50,7 @@ export const explainSpace: Explainer = ({ note, bpm }) => {
       name: 'room',
       stage: 'space',
       confidence: space.confidence,
-      why: `it dies away over ${short(rt60Seconds)} s (RT60) behind its own release`,
+      why: `it dies away over ${short(rt60Seconds)} s (RT60) behind its own release${roomDb === null ? '' : `, ${short(roomDb)} dB against the tone`}`,
       apply: (layer) => {
         layer.effects.push(
           effectSchema.parse({
@@ -55,7 +58,7 @@ export const explainSpace: Explainer = ({ note, bpm }) => {
             id: 'room',
             rt60Seconds: Math.min(30, Math.max(0.1, rt60Seconds)),
             preDelaySeconds: Math.min(0.3, preDelaySeconds ?? 0),
-            mix: 25,
+            mix: roomDb === null ? USUAL_MIX : 100 * wetShare(roomDb - heldGainDb({ rt60Seconds })),
           }),
         );
       },

@@ -11,6 +11,7 @@ import type { PitchAt } from '../pitch/followedPitch';
 import type { PitchTrack } from '../pitch/pitchTrack';
 import { fitSineSlide } from '../pitch/sineSlide';
 import type { Reading } from '../schema';
+import type { Room } from '../space/room';
 import { type Space, measureSpace } from '../space/space';
 import { mean } from '../statistics';
 import { measureUnison, noUnison } from './unison';
@@ -31,6 +32,7 @@ export interface NoteMovement {
   space: Space;
   /** The level without what comes back of it; undefined where nothing does. */
   withoutRepeats: LevelContour | undefined;
+  room: Room | undefined;
   /** Undefined where the partials do not tell. */
   inharmonicity: number | undefined;
 }
@@ -108,7 +110,7 @@ export function measureNoteMovement(note: Note): NoteMovement {
   // A pitch that slides, or a notch that passes, is as wide as voices that cannot be counted.
   const isWide = sweep !== undefined || moved.some(({ cause }) => cause === 'notch' || cause === 'phaser');
   const alone = isCopied || (isWide && heard.voices === null) ? single : heard;
-  const { space, withoutRepeats, isSpread } = measureSpace({
+  const { space, withoutRepeats, room, isSpread } = measureSpace({
     level,
     fitted,
     envelopes,
@@ -137,6 +139,7 @@ export function measureNoteMovement(note: Note): NoteMovement {
     notched,
     space,
     withoutRepeats,
+    room,
     inharmonicity,
   };
 }
@@ -153,7 +156,14 @@ function isOneSine({ seconds, partials }: PartialEnvelopes, from: number, to: nu
 
 function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note): NoteMovement {
   const envelopes = measureEnvelopes(mono, sampleRateHz, f0Hz, { mostPartials: 1 });
-  const { space, withoutRepeats } = measureSpace({ level, fitted, envelopes, detuned: false, combed: false, bpm });
+  const { space, withoutRepeats, room } = measureSpace({
+    level,
+    fitted,
+    envelopes,
+    detuned: false,
+    combed: false,
+    bpm,
+  });
   return {
     pitchAt: undefined,
     vibrato: undefined,
@@ -165,6 +175,7 @@ function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note)
     notched: undefined,
     space,
     withoutRepeats,
+    room,
     inharmonicity: undefined,
   };
 }

@@ -19,6 +19,11 @@ const levelOver = (floor: number, decays: Decays, at: number) =>
 const LOG_OF_DB = Math.LN10 / 10;
 const powerFromDecibels = (db: number) => Math.exp(LOG_OF_DB * db);
 
+const AS_LONG = 1.35;
+
+/** Where room and release are as long as one another, all that dies away is the room's. */
+export const isOneFall = ({ roomSeconds, releaseSeconds }: Decays) => roomSeconds < AS_LONG * releaseSeconds;
+
 /** Log release, level and log time of the room, pre-delay, floor. */
 const MOST_DECAY_STEP = [1, 6, 1, 0.03, 10];
 

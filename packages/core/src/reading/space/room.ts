@@ -1,6 +1,6 @@
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import { mean, median } from '../statistics';
-import { type Decays, fitDecays, levelAt, releaseAt, roomAt } from './decays';
+import { type Decays, fitDecays, isOneFall, levelAt, releaseAt, roomAt } from './decays';
 import { MIN_STEPS, STEP_SECONDS } from './tail';
 
 /** How much the partials come and go in a room at least, and how much more than they did before, dB. */
@@ -26,8 +26,6 @@ const LEAST_OWN_SECONDS = 0.1;
 const LEAST_OWN_DB = 8;
 const MIN_RT60 = 0.12;
 const MAX_RT60 = 15;
-/** Where room and release are as long as one another, all that dies away is the room's. */
-const AS_LONG = 1.35;
 /** What is heard by itself is this much louder than what it is heard with. */
 const CLEAR_DB = 6;
 /** A tone that is heard for less before its room says nothing of how it moves by itself. */
@@ -38,7 +36,14 @@ export type Partials = 'steady' | 'beating' | 'combed';
 export interface Room {
   rt60Seconds: number;
   confidence: number;
+  /** Where the tail begins that tells it. */
   fromSeconds: number;
+  /** Whether that is about where the tone begins. */
+  isPlucked: boolean;
+  /** Release and room from there on. */
+  decays: Decays;
+  /** From when to when the room is heard by itself, from there on. */
+  alone: { fromSeconds: number; toSeconds: number };
 }
 
 /**
@@ -73,15 +78,21 @@ export function findRoom(
     if (isLong(fit, own) && misfitDb(fit, tail, own) < mostMisfitDb) {
       const span = [own[0], own[own.length - 1]] as const;
       const confidence = roomConfidence(fit, span, tail, begun, reach, movement);
-      if (confidence > 0) return { rt60Seconds: Number(fit.roomSeconds.toPrecision(4)), confidence, fromSeconds };
+      if (confidence > 0)
+        return {
+          rt60Seconds: Number(fit.roomSeconds.toPrecision(4)),
+          confidence,
+          fromSeconds,
+          isPlucked: isBrief(tail.first, begun),
+          decays: fit,
+          alone: { fromSeconds: tail.seconds[span[0]], toSeconds: tail.seconds[span[1]] },
+        };
     }
     // What is seen of one even fall from later on is no more than that.
     if (isOneFall(fit) && misfitDb(fit, tail, heard) < ONE_FALL * mostMisfitDb) return undefined;
   }
   return undefined;
 }
-
-const isOneFall = ({ roomSeconds, releaseSeconds }: Decays) => roomSeconds < AS_LONG * releaseSeconds;
 
 /** Whether a room is heard by itself for long enough to say how fast it dies away. */
 function isLong({ roomSeconds }: Decays, own: readonly number[]): boolean {
@@ -92,6 +103,9 @@ function isLong({ roomSeconds }: Decays, own: readonly number[]): boolean {
 
 const misfitDb = (fit: Decays, { seconds, levelsDb }: Tail, steps: readonly number[]) =>
   Math.sqrt(mean(steps.map((i) => (levelsDb[i] - levelAt(fit, seconds[i])) ** 2)));
+
+/** Whether so little of the tone is heard before a step that it says nothing. */
+const isBrief = (step: number, begun: number) => (step - begun) * STEP_SECONDS < LEAST_BEFORE_SECONDS;
 
 /** How sure it is that what dies away last is a room; 0 where nothing says so. */
 function roomConfidence(
@@ -104,8 +118,7 @@ function roomConfidence(
 ): number {
   const low = partials.slice(0, LOW_PARTIALS);
   const after = fluctuationDb(low, first + from, first + to, reach);
-  const isBrief = (first + from - begun) * STEP_SECONDS < LEAST_BEFORE_SECONDS;
-  const before = isBrief ? 0 : fluctuationDb(low, begun, first + from, reach);
+  const before = isBrief(first + from, begun) ? 0 : fluctuationDb(low, begun, first + from, reach);
   const moreDb = after - before - LEAST_CONTRAST_DB;
   const isKinked = (kink: number, kinkDb: number) => kink * releaseSeconds < roomSeconds && roomDb < kinkDb;
   const kinked =

@@ -4,15 +4,16 @@ import type { PartialEnvelopes } from '../partials/partialEnvelopes';
 import { echoOf } from './echo';
 import { findPreDelay } from './preDelay';
 import { levelWithoutRepeats } from './repeats';
-import { findRoom } from './room';
+import { type Room, findRoom } from './room';
 import { changesSides } from './sides';
 import type { Reading } from '../schema';
 import { mean } from '../statistics';
 import { MIN_STEPS, STEP_SECONDS, levelsInSteps, tailOf, tailStarts } from './tail';
+import { withoutRoom } from './withoutRoom';
 
 export type Space = Reading['traits']['space'];
 
-const none = { rt60Seconds: null, preDelaySeconds: null, echo: null };
+export const noSpace = { rt60Seconds: null, preDelaySeconds: null, roomDb: null, echo: null };
 
 /** A note whose end is looked at for what goes on after it. */
 export interface Ringing {
@@ -30,6 +31,7 @@ export interface MeasuredSpace {
   space: Space;
   /** The level of the tone alone; undefined where nothing comes back. */
   withoutRepeats?: LevelContour;
+  room?: Room;
   /** Whether partials are as wide as repeats make them: those of a held tone are not. */
   isSpread: boolean;
 }
@@ -52,7 +54,7 @@ export function measureSpace({ level, fitted, envelopes, detuned, combed, bpm }:
     };
     if (!isTremolo)
       return {
-        space: { ...none, echo, confidence },
+        space: { ...noSpace, echo, confidence },
         withoutRepeats: levelWithoutRepeats(level, found.repeats, fromSeconds),
         isSpread: !found.isHeld,
       };
@@ -67,12 +69,13 @@ export function measureSpace({ level, fitted, envelopes, detuned, combed, bpm }:
   );
   if (!room) {
     const confidence = tailOf(levels, ends[ends.length - 1]) > MIN_STEPS ? 0.6 : 0.3;
-    return { space: { ...none, confidence }, isSpread: false };
+    return { space: { ...noSpace, confidence }, isSpread: false };
   }
   const { rt60Seconds, confidence, fromSeconds } = room;
   const preDelay = findPreDelay(envelopes, fitted.onsetSeconds, fromSeconds);
   const preDelaySeconds = preDelay === undefined ? null : Number(preDelay.toFixed(4));
-  return { space: { rt60Seconds, preDelaySeconds, echo: null, confidence }, isSpread: false };
+  const roomDb = Number(withoutRoom(level, room).roomDb.toPrecision(3));
+  return { space: { rt60Seconds, preDelaySeconds, roomDb, echo: null, confidence }, room, isSpread: false };
 }
 
 /** Repeats begin and end at once: over so many steps the level moves by this much more than a sine does. */

@@ -3,7 +3,7 @@ import type { Reading } from '@imprint/core/reading/schema';
 import { TraitCard } from './TraitCard';
 
 export function SpaceCard({ reading }: { reading: Reading }) {
-  const { rt60Seconds, preDelaySeconds, echo, confidence } = reading.traits.space;
+  const { rt60Seconds, preDelaySeconds, roomDb, echo, confidence } = reading.traits.space;
   const time = echo && `${formatValue(echo.seconds, 's')}${echo.division ? ` (${echo.division})` : ''}`;
   const begins = preDelaySeconds === null ? '' : `, ${formatValue(preDelaySeconds, 's')} behind the tone`;
   return (
@@ -37,6 +37,7 @@ export function SpaceCard({ reading }: { reading: Reading }) {
           value: preDelaySeconds === null ? null : formatValue(preDelaySeconds, 's'),
           overrule: 'preDelaySeconds',
         },
+        { label: 'Room level', value: roomDb === null ? null : formatValue(roomDb, 'dB') },
         { label: 'Echo', value: time, overrule: 'echoSeconds' },
         { label: 'First repeat', value: echo && formatValue(echo.levelDb, 'dB') },
         { label: 'Feedback', value: echo && `${Math.round(100 * echo.feedback)} %` },

@@ -134,7 +134,7 @@ describe('Traits in synthesizer terms', () => {
   });
 
   it('an echo, a room, and neither', () => {
-    const none = { rt60Seconds: null, preDelaySeconds: null, echo: null };
+    const none = { rt60Seconds: null, preDelaySeconds: null, roomDb: null, echo: null };
     const echo = { seconds: 0.375, division: '1/8.', feedback: 0.42, levelDb: -9, changesSides: true };
     read({ space: { ...none, echo, confidence: 0.9 } });
     says('Space', 'A delay of 375 ms (1/8.) whose feedback keeps 42 %, from either side by turns.');
@@ -152,7 +152,7 @@ describe('Traits in synthesizer terms', () => {
     [0.8, 'dry'],
     [0.2, 'cannot be told'],
   ])('nothing of a room, at a confidence of %d: %s', (confidence, words) => {
-    read({ space: { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence } });
+    read({ space: { rt60Seconds: null, preDelaySeconds: null, roomDb: null, echo: null, confidence } });
     says('Space', words);
   });
 

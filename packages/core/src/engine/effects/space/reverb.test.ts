@@ -1,6 +1,7 @@
 import { CHAIN_RATE_HZ, chainOf, click, effect, responseDb } from '../../../../test/chains';
+import { createRandom } from '../../../../test/signals';
 import { fftOfSize } from '../../../dsp/fft';
-import { firstReflectionSeconds } from './reverb';
+import { firstReflectionSeconds, heldGainDb } from './reverb';
 
 const peaksOf = (signal: Float64Array, over: number) =>
   [...signal.keys()].filter((i) => Math.abs(signal[i]) > over).map((i) => [i, signal[i]] as const);
@@ -52,6 +53,19 @@ describe('The reverb', () => {
       expect(10 * Math.log10(Math.max(...band) / mean)).toBeLessThan(14);
     }
   });
+
+  it.each([0.3, 0.8, 2, 4])(
+    'a sound that is held for longer than its %d s comes out as loud as it says',
+    (rt60Seconds) => {
+      const random = createRandom(7);
+      const noise = Float64Array.from({ length: Math.round((rt60Seconds + 1) * CHAIN_RATE_HZ) }, () => random() - 0.5);
+      const power = (signal: Float64Array) =>
+        signal.subarray(Math.round(rt60Seconds * CHAIN_RATE_HZ)).reduce((sum, x) => sum + x * x, 0);
+      const [left, right] = chainOf(effect('reverb', { rt60Seconds })).run(noise, noise);
+      const gainDb = 10 * Math.log10((power(left) + power(right)) / 2 / power(noise));
+      expect(Math.abs(gainDb - heldGainDb({ rt60Seconds }))).toBeLessThan(1);
+    },
+  );
 
   it.each([
     [0, 100],

@@ -235,6 +235,13 @@ const EARLY = 3.9;
 export const firstReflectionSeconds = ({ preDelaySeconds, size }: Pick<Reverb, 'preDelaySeconds' | 'size'>): number =>
   preDelaySeconds + (size / 100) * FIRST_REFLECTION_SECONDS;
 
+/** Power of the single reflections, and what each second of the lines' decay adds to it, at full size. */
+const HELD = { reflections: 0.51, perSecond: 0.58 };
+
+/** How loud a held sound comes out by itself, against what goes in, dB: within 1 dB (measured with noise). */
+export const heldGainDb = ({ rt60Seconds }: Pick<Reverb, 'rt60Seconds'>): number =>
+  10 * Math.log10(HELD.reflections + HELD.perSecond * rt60Seconds);
+
 /** A turn of a swing, −1..1: a parabola is round enough, and many times faster than a sine. */
 function roundTurn(cycles: number): number {
   const x = 4 * cycles - 2;

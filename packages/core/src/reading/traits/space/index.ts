@@ -2,9 +2,10 @@ import type { TraitDescriptor } from '../descriptor';
 import { several } from '../doubts';
 import { FADE_SECONDS } from '../../evidenceSounds';
 import { durationOf } from '../../audio';
+import { noSpace } from '../../space/space';
 
 export const space = {
-  measure: ({ movement }) => movement?.space ?? { rt60Seconds: null, preDelaySeconds: null, echo: null, confidence: 0 },
+  measure: ({ movement }) => movement?.space ?? { ...noSpace, confidence: 0 },
 
   doubt: (reading) => {
     if (several(reading)) return 'the room is told from what follows a single note';

@@ -4,6 +4,8 @@ import { confidence, found, number } from '../../documentParts';
 export const spaceSchema = z.object({
   rt60Seconds: found,
   preDelaySeconds: found,
+  /** Of a tone that is held, its room against the tone itself. */
+  roomDb: found,
   echo: z
     .object({
       seconds: number,
