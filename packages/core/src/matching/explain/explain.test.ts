@@ -22,6 +22,7 @@ import { explainHarmonicFm } from './harmonicFm';
 import type { Evidence, Hypothesis } from './hypothesis';
 import { explainNoise } from './noise';
 import { patchMadeOf } from './made';
+import { explainModes } from './modes';
 import { noiseBand } from './noiseBand';
 import { structuresOf } from './structures';
 import { explainTunedNoise } from './tunedNoise';
@@ -282,6 +283,14 @@ describe('Sines that die away one by one', () => {
       // A decay is three time constants, which are 8.7 dB each.
       expect(own.kind === 'envelope' && (3 * 8.686) / own.decaySeconds / FALLS_DB[i]).toBeCloseTo(1, 1);
     });
+  });
+
+  it('are told as far as intervals go, and no more where a mode lies over that', () => {
+    const evidence = evidenceOf(mixed(...struck));
+    // The same body as a part of a note that is four octaves lower.
+    const deep = { ...evidence, midi: evidence.midi - 48 };
+    const sources = layerOf(explainModes(deep)).sources.map((source) => 'semitones' in source && source.semitones);
+    expect(sources).toEqual([48, 66]);
   });
 
   it('are none of a string, whose lines stand at the multiples of its pitch', () => {

@@ -1,4 +1,5 @@
 import { hzFromMidi } from '../../dsp/pitch';
+import { parameterTable } from '../../parameters/table';
 import { DECAY_TAUS, RELEASE_TAUS } from '../../patch/envelopeCurve';
 import { type Mode, measureModes } from '../../reading/partials/modes';
 import { type Evidence, type Hypothesis, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';
@@ -25,7 +26,9 @@ export function explainModes({ note, midi }: Evidence): Hypothesis[] {
   if (reading.notes.length !== 1 || !fundamental) return [];
   const { onsetSeconds, noteOffSeconds } = fitted;
   const end = noteOffSeconds ?? reading.durationSeconds;
-  const modes = measureModes(mono, reading.sampleRateHz, onsetSeconds, end).slice(0, MOST_MODES);
+  const modes = measureModes(mono, reading.sampleRateHz, onsetSeconds, end)
+    .filter(({ hz }) => Math.abs(intervalOf(hz, midi)) <= parameterTable.shape.semitones.max)
+    .slice(0, MOST_MODES);
   if (modes.length < 2) return [];
   const [{ amplitude: most }] = modes;
   const levelOf = ({ amplitude }: Mode) => 20 * Math.log10(amplitude / most);
@@ -47,9 +50,11 @@ export function explainModes({ note, midi }: Evidence): Hypothesis[] {
 /** Time of so many time constants. */
 const secondsOf = (fallDb: number, taus: number) => Math.min(60, (taus * TAU_DB) / fallDb);
 
+const intervalOf = (hz: number, midi: number) => 12 * Math.log2(hz / hzFromMidi(midi));
+
 function sineOf({ hz, fallDb }: Mode, levelDb: number, i: number, midi: number): Hypothesis {
   const id = `source-${i + 1}`;
-  const semitones = 12 * Math.log2(hz / hzFromMidi(midi));
+  const semitones = intervalOf(hz, midi);
   const part = { shape: 'sine' as const, pulseWidth: null, semitones: Math.round(10 * semitones) / 10, levelDb };
   const name = nameOf(part);
   const target = { moduleId: id, parameter: 'letThrough' };

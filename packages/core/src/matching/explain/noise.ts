@@ -1,6 +1,6 @@
 import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { decibelsFromPower } from '../../dsp/decibels';
-import { type NoiseBand, noiseBand } from './noiseBand';
+import { type NoiseBand, TOP_HZ, noiseBand } from './noiseBand';
 import { type Explainer, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';
 
 /** Noise to either side of where its centre of gravity was found, as a ratio. */
@@ -15,17 +15,17 @@ const overFirstDb = (levelsDb: readonly number[]): number =>
   decibelsFromPower(levelsDb.reduce((sum, level) => sum + 10 ** ((level - levelsDb[0]) / 10), 0));
 
 /** A band is cut out of noise over the whole width. */
-const narrowedDb = ({ lowHz, highHz }: NoiseBand): number => -decibelsFromPower((highHz - lowHz) / 20000);
+const narrowedDb = ({ lowHz, highHz }: NoiseBand): number => -decibelsFromPower((highHz - lowHz) / TOP_HZ);
 
 /** Noise beside the partials, throughout or at the start only. */
 export const explainNoise: Explainer = ({ note }) => {
   const { noise } = note.reading.traits;
   const { levelDb, centroidHz, attackOnly } = noise;
   if (levelDb === null) return [];
-  const centre = centroidHz ?? 3000;
+  const centre = Math.min(TOP_HZ, centroidHz ?? 3000);
   const around = {
     lowHz: Math.max(20, Math.round(centre / BAND_RATIO)),
-    highHz: Math.min(20000, Math.round(centre * BAND_RATIO)),
+    highHz: Math.min(TOP_HZ, Math.round(centre * BAND_RATIO)),
     slopeDbPerOctave: 0,
   };
   const { onsetSeconds, attackSeconds } = note.fitted;

@@ -9,7 +9,8 @@ export interface NoiseBand {
 }
 
 const BAND_OCTAVES = 0.5;
-const TOP_HZ = 20000;
+/** What is higher, which fast rates hold, is not heard. */
+export const TOP_HZ = 20000;
 const BOTTOM_HZ = 20;
 /** White, pink, brown. */
 const SLOPES = [0, -3, -6];
@@ -27,7 +28,7 @@ export function noiseBand(frames: PartialFrames, fromSeconds: number, toSeconds:
   const chosen = [...seconds.keys()].filter((t) => seconds[t] >= fromSeconds && seconds[t] <= toSeconds);
   if (chosen.length < LEAST_FRAMES || count < 2) return undefined;
   const bands: { fromHz: number; toHz: number; db: number }[] = [];
-  for (let fromHz = f0Hz; fromHz < f0Hz * count; fromHz *= 2 ** BAND_OCTAVES) {
+  for (let fromHz = f0Hz; fromHz < Math.min(TOP_HZ, f0Hz * count); fromHz *= 2 ** BAND_OCTAVES) {
     const toHz = fromHz * 2 ** BAND_OCTAVES;
     const powers: number[] = [];
     for (let n = 0; n < count; n++) {

@@ -47,6 +47,16 @@ it('tells how far a line is out of tune, within 2 cents', () => {
   for (const { cents } of found) expect(Math.abs(cents - 17)).toBeLessThan(2);
 });
 
+it.each([90, 103, 120, 150])('gives every note a number, also of clicks of %d Hz over an offset', (f0Hz) => {
+  const click = (seconds: number) =>
+    seconds < 0 ? 0 : Math.exp(-300 * seconds) * ((f0Hz * seconds) % 1 < 0.2 ? 1 : -1);
+  const audio = Float32Array.from({ length: 0.9 * LINE_RATE_HZ }, (_, i) => {
+    const seconds = i / LINE_RATE_HZ;
+    return 0.1 + 0.4 * click(seconds) + 0.2 * click(seconds - 0.26) + 0.1 * click(seconds - 0.52);
+  });
+  for (const { midi, cents } of notesOf(audio)) expect(Number.isFinite(midi + cents)).toBe(true);
+});
+
 it('takes a chord for its notes, though they have a common period', () => {
   // 4:5:6, whose period is that of a note two octaves under the lowest.
   const parts = [4, 5, 6].map((n) => harmonicTone({ f0Hz: 65.406 * n, seconds: 1.5, amplitude: saw }));

@@ -331,7 +331,8 @@ function centsOf({ midi, onsetSeconds, endSeconds }: TrackedNote, spectra: NoteS
     const top = [place - 1, place, place + 1].reduce((a, b) => ((mean[b] ?? 0) > mean[a] ? b : a));
     const [before, at, after] = [mean[top - 1], mean[top], mean[top + 1]].map((x) => Math.log((x ?? 0) + 1e-12));
     const curvature = before - 2 * at + after;
-    if (!(curvature < 0) || at < before || at < after) continue;
+    // What rises towards the lowest bin has its top under it.
+    if (top < 1 || !(curvature < 0) || at < before || at < after) continue;
     const shift = (0.5 * (before - after)) / curvature;
     const cents = 1200 * Math.log2((hz[top] + shift * (hz[top] - hz[top - 1])) / (n * expected));
     if (Math.abs(cents) > FINE_CENTS) continue;

@@ -101,6 +101,8 @@ function speedsDb({ seconds, partials }: PartialEnvelopes, lag: number, from: nu
   });
   const strongest = Math.max(...levels);
   const loud = [...levels.keys()].filter((n) => levels[n] > strongest * 10 ** (PARTIAL_DB / 10));
+  // Where a note was told too early, silence stands in its place.
+  if (loud.length === 0) return new Float64Array(0);
   return Float64Array.from({ length: Math.max(0, seconds.length - lag) }, (_, i) => {
     const speeds = loud.map((n) => {
       const { re, im } = partials[n];
