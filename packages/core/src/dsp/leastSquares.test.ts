@@ -42,3 +42,13 @@ it('keeps out of what is not allowed, and leaves alone what changes nothing', ()
   expect(point[0]).toBeLessThan(2.2);
   expect(point[1]).toBe(7);
 });
+
+it('takes no step to where the model is no number', () => {
+  const residuals = ([x]: Float64Array, out: Float64Array) => {
+    out[0] = x < 2 ? NaN : x;
+    return true;
+  };
+  const { point, cost } = leastSquares(residuals, [5], { count: 1, differences: [1e-6], mostIterations: 100 });
+  expect(point[0]).toBeGreaterThanOrEqual(2);
+  expect(cost).toBeLessThan(25);
+});

@@ -1,3 +1,5 @@
+import { dotProduct } from './dotProduct';
+
 /**
  * Writes what a model misses its targets by to `out`; returns false where the point is not allowed.
  */
@@ -51,8 +53,8 @@ export function leastSquares(residuals: Residuals, start: ArrayLike<number>, sea
     if (typeof differences === 'function') differences(point, left, columns);
     else differentiate(residuals, point, left, differences, columns);
     for (let i = 0; i < n; i++) {
-      slope[i] = product(columns[i], left);
-      for (let j = 0; j <= i; j++) normal[i * n + j] = normal[j * n + i] = product(columns[i], columns[j]);
+      slope[i] = dotProduct(columns[i], left);
+      for (let j = 0; j <= i; j++) normal[i * n + j] = normal[j * n + i] = dotProduct(columns[i], columns[j]);
     }
     const before = cost;
     for (let attempt = 0; attempt < MOST_TRIES; attempt++, damping *= 4) {
@@ -96,13 +98,7 @@ function differentiate(
   }
 }
 
-const squares = (values: Float64Array) => product(values, values);
-
-function product(a: Float64Array, b: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
-  return sum;
-}
+const squares = (values: Float64Array) => dotProduct(values, values);
 
 /** Solves (A + damping · diag A) x = b by Cholesky's factors; an axis that changes nothing stays. */
 function solveDamped(normal: Float64Array, b: Float64Array, damping: number): Float64Array {

@@ -1,3 +1,4 @@
+import { dotProduct } from '../../dsp/dotProduct';
 import { nelderMead } from '../../dsp/nelderMead';
 import { mean } from '../statistics';
 import {
@@ -33,7 +34,7 @@ export function combPath(turn: FoldedTurn): Path {
   for (let k = 0; k < delays; k++) {
     const angle = 2 * Math.PI * f0Hz * (MIN_DELAY_SECONDS + k * step);
     const cosines = standardized(partials.map((n) => Math.cos(n * angle)));
-    columns.forEach((column, part) => (fit[part][k] = product(cosines, column)));
+    columns.forEach((column, part) => (fit[part][k] = dotProduct(cosines, column)));
   }
   const depths = Math.floor(MOST_DEPTH_SECONDS / step);
   let found = { score: -Infinity, middle: 0, depth: 0, shift: 0 };
@@ -76,12 +77,6 @@ function standardized(values: readonly number[]): Float64Array {
   const around = Float64Array.from(values, (x) => x - middle);
   const length = Math.hypot(...around);
   return length > 0 ? around.map((x) => x / length) : around;
-}
-
-function product(a: Float64Array, b: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
-  return sum;
 }
 
 /** In the middle of what choruses have (common practice: 10 to 25 ms). */

@@ -1,3 +1,4 @@
+import { dotProduct } from '../../dsp/dotProduct';
 import { legendre, median } from '../statistics';
 
 /** A movement that comes round in a series of values over time. */
@@ -99,8 +100,8 @@ function createFit(times: Float64Array, ys: Float64Array) {
 
   // Products of the course with itself and with the values are the same at every rate.
   const courses = basis.slice(0, COURSE_ORDER + 1);
-  const known = courses.map((row) => [...courses, ys].map((other) => dot(row, other)));
-  const squares = dot(ys, ys);
+  const known = courses.map((row) => [...courses, ys].map((other) => dotProduct(row, other)));
+  const squares = dotProduct(ys, ys);
 
   /** The coefficients, and the sum of squares that they leave. */
   function solve(rateHz: number, harmonics: number): { coefficients: Float64Array; residue: number } {
@@ -117,8 +118,9 @@ function createFit(times: Float64Array, ys: Float64Array) {
     const matrix = Array.from({ length: size }, () => new Float64Array(size + 1));
     for (let r = 0; r < size; r++) {
       const isCourse = r <= COURSE_ORDER;
-      for (let c = 0; c <= r; c++) matrix[r][c] = matrix[c][r] = isCourse ? known[r][c] : dot(basis[r], basis[c]);
-      matrix[r][size] = isCourse ? known[r][COURSE_ORDER + 1] : dot(basis[r], ys);
+      for (let c = 0; c <= r; c++)
+        matrix[r][c] = matrix[c][r] = isCourse ? known[r][c] : dotProduct(basis[r], basis[c]);
+      matrix[r][size] = isCourse ? known[r][COURSE_ORDER + 1] : dotProduct(basis[r], ys);
     }
     const products = matrix.map((row) => row[size]);
     const coefficients = solveLinear(matrix);
@@ -134,12 +136,6 @@ function createFit(times: Float64Array, ys: Float64Array) {
       return ys.map((y, i) => courses.reduce((left, row, order) => left - coefficients[order] * row[i], y));
     },
   };
-}
-
-function dot(a: Float64Array, b: Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
-  return sum;
 }
 
 /** Gauss's elimination with pivots; a column without one gets 0. The right side is the last column. */
