@@ -96,3 +96,9 @@ export function withoutCourse(times: ArrayLike<number>, values: ArrayLike<number
   }
   return left;
 }
+
+/** Places of some, at most, that are spread evenly over so many. */
+export function spread(count: number, most: number): number[] {
+  const step = Math.max(1, Math.ceil(count / most));
+  return Array.from({ length: Math.ceil(count / step) }, (_, i) => i * step);
+}

@@ -98,25 +98,28 @@ const under = ({ sources }: Layer, decibels: number) =>
 
 const NOISE_GATE = { moduleId: 'noise', parameter: 'letThrough' };
 
-const attackNoise: Addition = ({ sources }) =>
-  sources.some(({ kind }) => kind === 'noise')
-    ? undefined
-    : added(
-        'attack noise',
-        'the start is rougher than the sources make it',
-        (layer) => {
-          const band = { lowHz: 1000, highHz: 8000, levelDb: under(layer, 18), letThrough: 0 };
-          layer.sources.push(
-            sourceSchema.parse({ kind: 'noise', id: 'noise', name: 'attack noise', into: 'past', ...band }),
-          );
-          route(layer, fallingEnvelope('noise-fall', 'Noise fall', 0.03), NOISE_GATE, 100);
-        },
-        [
-          ...freedoms('noise', 'noise', { levelDb: 0.08, lowHz: 0.08, highHz: 0.08 }),
-          ...freedoms('noise-fall', 'noise', { decaySeconds: 0.06 }),
-        ],
-        ['noise', routeId('noise-fall', NOISE_GATE)],
-      );
+/** Noise at the start, of which nothing says how strong it is. */
+const attackNoise =
+  (underDb: number): Addition =>
+  ({ sources }) =>
+    sources.some(({ kind }) => kind === 'noise')
+      ? undefined
+      : added(
+          'attack noise',
+          'the start is rougher than the sources make it',
+          (layer) => {
+            const band = { lowHz: 1000, highHz: 8000, levelDb: under(layer, underDb), letThrough: 0 };
+            layer.sources.push(
+              sourceSchema.parse({ kind: 'noise', id: 'noise', name: 'attack noise', into: 'past', ...band }),
+            );
+            route(layer, fallingEnvelope('noise-fall', 'Noise fall', 0.03), NOISE_GATE, 100);
+          },
+          [
+            ...freedoms('noise', 'noise', { levelDb: 0.08, lowHz: 0.08, highHz: 0.08 }),
+            ...freedoms('noise-fall', 'noise', { decaySeconds: 0.06 }),
+          ],
+          ['noise', routeId('noise-fall', NOISE_GATE)],
+        );
 
 const breath: Addition = ({ sources }) =>
   sources.some(({ kind }) => kind === 'noise')
@@ -220,7 +223,8 @@ const additions: readonly Addition[] = [
   ownFall,
   filterFall,
   highPass,
-  attackNoise,
+  attackNoise(18),
+  attackNoise(6),
   breath,
   pitchDrop,
   turningWidth,

@@ -1,7 +1,7 @@
 import { cheapestPath } from '../../dsp/cheapestPath';
 import { decibelsFromGain } from '../../dsp/decibels';
 import { type PartialFrames, frameAmplitudes } from '../partials/partialFrames';
-import { quantile } from '../statistics';
+import { quantile, spread } from '../statistics';
 
 export type Slope = 12 | 24;
 
@@ -49,7 +49,7 @@ const FEW_FRAMES = 24;
  */
 export function trackFilter(frames: PartialFrames, f0Hz: number, sampleRateHz: number): FilterTrack {
   const sound = levelsOf(frames, f0Hz, sampleRateHz);
-  const few = everyNth(sound.loud, FEW_FRAMES);
+  const few = spread(sound.loud.length, FEW_FRAMES);
   let shape = bestShape(sound, few);
   const highpass = findHighpass(sound, few, shape);
   if (highpass) {
@@ -79,16 +79,19 @@ const countOf = (weights: Float64Array) => weights.reduce((count, weight) => cou
 const SECTIONS: Record<Slope, readonly number[]> = { 12: [Math.SQRT1_2], 24: [0.5411961001461971, 1.3065629648763766] };
 
 /** Attenuation of a low-pass at `ratio` times its cutoff, dB; under 0 where its resonance lifts. */
-export function lowpassAttenuationDb(slope: Slope, ratio: number, resonanceDb = 0): number {
+export const lowpassAttenuationDb = (slope: Slope, ratio: number, resonanceDb = 0): number =>
+  10 * Math.log10(lowpassLoss(slope, ratio, resonanceDb));
+
+/** The same as a ratio of powers. */
+export function lowpassLoss(slope: Slope, ratio: number, resonanceDb = 0): number {
   // All sections of a filter without resonance, multiplied out.
-  if (resonanceDb === 0) return 10 * Math.log10(1 + ratio ** (slope / 3));
+  if (resonanceDb === 0) return 1 + ratio ** (slope / 3);
   const square = ratio * ratio;
   const gain = 10 ** (resonanceDb / 10);
-  const powers = SECTIONS[slope].reduce((product, q, i, { length }) => {
+  return SECTIONS[slope].reduce((product, q, i, { length }) => {
     const quality = q * q * (i === length - 1 ? gain : 1);
     return product * ((1 - square) ** 2 + square / quality);
   }, 1);
-  return 10 * Math.log10(powers);
 }
 
 /** Attenuation of a high-pass without resonance at `ratio` times its cutoff, dB ≥ 0. */
@@ -153,12 +156,6 @@ function missingPartials(levels: readonly Float64Array[]): number[] {
     const under = levels.map((row) => row[i] - (row[i - 1] + row[i + 1]) / 2);
     return quantile(under, 0.5) < -MISSING_DB;
   });
-}
-
-/** Rows, not numbers, of frames evenly spread over all. */
-function everyNth(loud: readonly number[], most: number): number[] {
-  const step = Math.max(1, Math.ceil(loud.length / most));
-  return [...loud.keys()].filter((row) => row % step === 0);
 }
 
 interface Shape {

@@ -1,6 +1,6 @@
 import { createRandom, harmonicTone, saw, sine } from '../../../test/signals';
 import { measureNoise } from './noise';
-import { falling, tone } from '../../../test/made/parts';
+import { falling, tone, twoPole } from '../../../test/made/parts';
 import { findStartNoise } from './startNoise';
 
 const RATE = 44100;
@@ -125,6 +125,19 @@ describe('Noise under a tone', () => {
       );
       expect(clicked).toBeDefined();
     }
+  });
+
+  it('of a burst that goes on for longer than a period of a low note is told', () => {
+    const low = twoPole(tone({ seconds: 1, hz: 55 }), 'low', falling(1800, 300, 0.17), 1.5);
+    const burst = noise(low.length, 0.2).map((x, i) => x * Math.exp(-i / RATE / 0.025));
+    const partialsDb = Array.from({ length: 60 }, (_, i) => -20 * Math.log10(i + 1));
+    const found = startNoiseIn(
+      low.map((x, i) => x + burst[i]),
+      55,
+      partialsDb,
+    );
+    const levelDb = 20 * Math.log10(0.2 / rmsOf(low.subarray(0, 0.1 * RATE)));
+    expect(Math.abs(found!.levelDb - levelDb)).toBeLessThan(4);
   });
 
   it('of a dark kind has a lower centroid', () => {

@@ -146,26 +146,40 @@ const PERIODIC = 0.4;
 const PERIODS_LOOKED = 4;
 /** Of its power, that comes again; the end of a click is less. */
 const LEAST_AGAIN = 0.01;
-/** Highs are compared by their level over so much time: a period is no whole number of samples. */
+/** Highs are compared by level, too, over so much time: waves hang on the last cent of the pitch. */
 const SMOOTHED_SECONDS = 0.0004;
 /** A click goes on for longer than a period of a high note, and is like itself then: it is over by now. */
 const CLICK_OVER_SECONDS = 0.006;
 
+/**
+ * Whether what is over the partials comes again with the periods, by its level and by its wave. The level of
+ * noise that goes on for longer than a period is like itself, too, but not its wave.
+ */
 function isPeriodic(high: Float64Array, sampleRateHz: number, f0Hz: number): boolean {
-  const block = Math.max(1, Math.round(SMOOTHED_SECONDS * sampleRateHz));
   const whole = Math.ceil(CLICK_OVER_SECONDS * f0Hz);
-  const end = Math.min(high.length, Math.round((BEFORE_SECONDS + (PERIODS_LOOKED * whole) / f0Hz) * sampleRateHz));
-  const levels = Array.from({ length: Math.floor(end / block) }, (_, k) => rmsOf(high, k * block, (k + 1) * block));
-  return [whole, 2 * whole].some((periods) => {
-    const lag = Math.round((periods * sampleRateHz) / f0Hz / block);
-    let [along, now, later] = [0, 0, 0];
-    for (let k = 0; k + lag < levels.length; k++) {
-      along += levels[k] * levels[k + lag];
-      now += levels[k] ** 2;
-      later += levels[k + lag] ** 2;
-    }
-    return later > LEAST_AGAIN * now && along > PERIODIC * Math.sqrt(now * later);
-  });
+  const seconds = BEFORE_SECONDS + (PERIODS_LOOKED * whole) / f0Hz;
+  const end = Math.min(high.length, Math.round(seconds * sampleRateHz));
+  const block = Math.max(1, Math.round(SMOOTHED_SECONDS * sampleRateHz));
+  const levels = Float64Array.from({ length: Math.floor(end / block) }, (_, k) =>
+    rmsOf(high, k * block, (k + 1) * block),
+  );
+  // In even parts of a period, which is no whole number of samples.
+  const perPeriod = Math.ceil(sampleRateHz / f0Hz);
+  const wave = readEvenly(high, sampleRateHz / f0Hz / perPeriod, Math.floor((end * perPeriod * f0Hz) / sampleRateHz));
+  return [whole, 2 * whole].some(
+    (periods) =>
+      comesAgain(levels, Math.round((periods * sampleRateHz) / f0Hz / block)) && comesAgain(wave, periods * perPeriod),
+  );
+}
+
+function comesAgain(values: Float64Array, lag: number): boolean {
+  let [along, now, later] = [0, 0, 0];
+  for (let k = 0; k + lag < values.length; k++) {
+    along += values[k] * values[k + lag];
+    now += values[k] ** 2;
+    later += values[k + lag] ** 2;
+  }
+  return later > LEAST_AGAIN * now && along > PERIODIC * Math.sqrt(now * later);
 }
 
 const meanSquare = (signal: Float64Array, from: number, length: number) => rmsOf(signal, from, from + length) ** 2;

@@ -7,6 +7,7 @@ import { oneSine } from './oneSine';
 import { oneSource } from './oneSource';
 import { ownContours } from './ownContours';
 import { resonanceIntoCurve } from './resonanceIntoCurve';
+import { ownFilters } from './ownFilters';
 import { sineIntoCurve } from './sineIntoCurve';
 import { movedSines, sourcesAndFilter } from './sourcesAndFilter';
 import { type Structure, type StructureKind, sorted } from './structure';
@@ -23,6 +24,7 @@ const kinds: readonly StructureKind[] = [
   movedSines,
   sourcesAndFilter,
   ownContours,
+  ownFilters,
   sineIntoCurve,
   resonanceIntoCurve,
   throughResonances,

@@ -1,0 +1,160 @@
+import { filterSchema } from '../../patch/schemas/shapingSchema';
+import { soundingSpan } from '../../reading/level/fittedContour';
+import { type FilteredPair, fitFilteredPair } from '../../reading/partials/filteredPair';
+import type { FilteredSource } from '../../reading/partials/pairModel';
+import { OPEN_HZ } from '../../reading/spectra/filterTrack';
+import { median } from '../../reading/statistics';
+import { explainFilter } from './filter';
+import { type Evidence, type Hypothesis, type Part, freedoms, short } from './hypothesis';
+import { nameOf, offsetCents, sourceOf } from './sources';
+
+/** What one filter over all sources leaves at least where there are two. */
+const LEAST_LEFT_DB = 2.5;
+/** Two leave so much less. */
+const GAINED_SHARE = 0.5;
+const MOST_LEFT_DB = 2.5;
+/** Frames of four periods tell nothing of the first two. */
+const BLIND_PERIODS = 2;
+const OTHER_PHASES = [0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875];
+/** A sine so far under the sources' own first partial is none. */
+const LEAST_SINE = 0.15;
+
+/**
+ * Two sources of which one stays bright while a filter closes over the other: each behind a filter of its
+ * own. Several ways, since the first partial does not tell whether a sine is in it, with the source's own or
+ * against it. Empty where one filter does as well.
+ */
+export function explainOwnFilters(evidence: Evidence): Hypothesis[][] {
+  const { partials, filter, fitted, reading } = evidence.note;
+  if (!partials || !filter || reading.notes.length !== 1 || filter.errorDb < LEAST_LEFT_DB) return [];
+  // Partials of voices that beat go their own ways.
+  if (reading.traits.unison.detuneCents !== null) return [];
+  const [from, to] = soundingSpan(fitted, reading.durationSeconds);
+  const pair = fitFilteredPair(partials, from + BLIND_PERIODS / partials.f0Hz, to);
+  if (!pair || pair.errorDb > Math.min(MOST_LEFT_DB, GAINED_SHARE * filter.errorDb)) return [];
+  const { there, made } = pair.first;
+  const sources = sourcesOf(pair, evidence);
+  const moving = explainFilter(followed(evidence, pair));
+  // A low-pass and what moves it; without that one filter would do.
+  if (moving.length < 2) return [];
+  const filters = [...moving, ...standingFilter(pair)];
+  const sines = [
+    { peak: there + made, startPhaseCycles: 0.5 },
+    { peak: there - made, startPhaseCycles: 0 },
+  ].filter(({ peak }) => peak > LEAST_SINE);
+  return [[], ...sines.map((one) => [sineOf(one, pair, evidence)])].map((sine) => [...sources, ...sine, ...filters]);
+}
+
+/** The same evidence with the cutoff of the source whose filter moves. */
+function followed(evidence: Evidence, { moving, cutoffHz }: FilteredPair): Evidence {
+  const { note } = evidence;
+  const { traits } = note.reading;
+  const heard = [...cutoffHz].filter(Number.isFinite);
+  const { slopeDbPerOctave, resonanceDb } = moving;
+  const brightness = {
+    ...traits.brightness,
+    filterKind: 'lowpass' as const,
+    cutoffHz: Math.round(median(heard)),
+    slopeDbPerOctave,
+    resonanceDb,
+  };
+  const filter = { ...note.filter!, cutoffHz, slopeDbPerOctave, resonanceDb };
+  return { ...evidence, note: { ...note, filter, reading: { ...note.reading, traits: { ...traits, brightness } } } };
+}
+
+const partOf = ({ shape, pulseWidth, multiple }: FilteredSource, levelDb: number, evidence: Evidence): Part => ({
+  shape,
+  pulseWidth,
+  semitones: 12 * Math.log2(multiple / rootOf(evidence)),
+  levelDb,
+});
+
+/** Which partial the note is named after. */
+const rootOf = ({ note: { partials, reading } }: Evidence) =>
+  Math.max(1, Math.round((reading.traits.pitch.f0Hz ?? partials!.f0Hz) / partials!.f0Hz));
+
+function sourcesOf({ moving, standing, standingDb, errorDb }: FilteredPair, evidence: Evidence): Hypothesis[] {
+  const cents = offsetCents(evidence.note.reading.traits.pitch, evidence.midi);
+  const goesPast = standing.cutoffHz >= OPEN_HZ;
+  return [
+    { part: partOf(moving, 0, evidence), into: 'first' as const, how: 'a filter moves over it alone' },
+    {
+      part: partOf(standing, standingDb, evidence),
+      into: goesPast ? ('past' as const) : ('second' as const),
+      how: 'it stays as bright as it is meanwhile',
+    },
+  ].map(({ part, into, how }, i) => {
+    const id = `source-${i + 1}`;
+    const name = nameOf(part);
+    return {
+      name,
+      stage: 'sources',
+      confidence: 0.7,
+      why: `a ${name} is part of what adds up to the partials of all frames within ${short(errorDb)} dB: ${how}`,
+      apply: (layer) => {
+        layer.sources.push(sourceOf(part, id, name, cents, { into }));
+        layer.filterOrder = 'parallel';
+      },
+      freedoms: [
+        ...(i > 0
+          ? [
+              ...freedoms(id, 'sources', { levelDb: 0.03 }),
+              // Where partials of two meet, it matters how their periods stand to one another.
+              ...freedoms(id, 'sources', { startPhaseCycles: 0.1 }).map((phase) => ({
+                ...phase,
+                startsAt: OTHER_PHASES,
+              })),
+            ]
+          : []),
+        ...(part.shape === 'pulse' ? freedoms(id, 'sources', { pulseWidth: 0.03 }) : []),
+      ],
+      brings: i > 0 ? [id] : [],
+    };
+  });
+}
+
+function sineOf(
+  { peak, startPhaseCycles }: { peak: number; startPhaseCycles: number },
+  { moving }: FilteredPair,
+  evidence: Evidence,
+): Hypothesis {
+  const lowest: FilteredSource = { shape: 'sine', pulseWidth: null, multiple: 1 };
+  const part = partOf(lowest, 20 * Math.log10(peak), evidence);
+  const name = moving.multiple === 1 ? 'body sine' : nameOf(part);
+  return {
+    name,
+    stage: 'sources',
+    confidence: 0.4,
+    why: 'the lowest partial is not as strong as the other sources make it',
+    apply: (layer) => {
+      const cents = offsetCents(evidence.note.reading.traits.pitch, evidence.midi);
+      layer.sources.push(sourceOf(part, 'source-3', name, cents, { into: 'past', startPhaseCycles }));
+    },
+    freedoms: freedoms('source-3', 'sources', { levelDb: 0.03, startPhaseCycles: 0.1 }),
+    brings: ['source-3'],
+  };
+}
+
+function standingFilter({ standing }: FilteredPair): Hypothesis[] {
+  const { cutoffHz, slopeDbPerOctave, resonanceDb } = standing;
+  if (cutoffHz >= OPEN_HZ) return [];
+  return [
+    {
+      name: 'low-pass that stands still',
+      stage: 'filter',
+      confidence: 0.7,
+      why: `partials of the second source fall off over ${short(cutoffHz)} Hz in all frames alike`,
+      apply: (layer) => {
+        layer.filters[1] = filterSchema.parse({
+          kind: 'lowpass',
+          id: 'filter-2',
+          cutoffHz: Math.max(20, Math.round(cutoffHz)),
+          slopeDbPerOctave,
+          resonanceDb: Math.round(10 * resonanceDb) / 10,
+        });
+      },
+      freedoms: freedoms('filter-2', 'filter', { cutoffHz: 0.04, resonanceDb: 0.04 }),
+      brings: ['filter-2'],
+    },
+  ];
+}
