@@ -5,7 +5,7 @@ import { LAYER_MODULE } from '../../patch/modules';
 import { routeSchema } from '../../patch/schemas/modulatorSchema';
 import { macroSchema } from '../../patch/schema';
 import { centsBetween } from '../../dsp/pitch';
-import { placeOf } from './unison';
+import { placeOf, sidesOverMiddleDb } from './unison';
 
 describe('Unison', () => {
   it('has its total spread between the outer voices, evenly in between', () => {
@@ -35,6 +35,18 @@ describe('Unison', () => {
     const power = (signal: Float32Array) => signal.reduce((sum, x) => sum + x * x, 0);
     expect(Math.abs(decibels(power(left) / power(right)) / 2)).toBeLessThan(0.5);
     expect(left).not.toEqual(right);
+  });
+
+  it.each([
+    [4, 100],
+    [7, 60],
+    [16, 100],
+  ])('of %i voices spread to %i %% have sides as strong as is said', (unisonVoices, unisonSpread) => {
+    const fields = { unisonVoices, unisonDetuneCents: 200, unisonSpread, startPhaseRandom: 100 };
+    const [left, right] = play(plainPatch('saw', fields), [note(0, 9, 57)], 8);
+    const power = (sign: number) => left.reduce((sum, x, i) => sum + (x + sign * right[i]) ** 2, 0);
+    const measuredDb = 10 * Math.log10(power(-1) / power(1));
+    expect(Math.abs(measuredDb - sidesOverMiddleDb(unisonVoices, unisonSpread / 100))).toBeLessThan(1);
   });
 
   it('drift wanders slowly by at most its amount, the same at every render', () => {

@@ -1,4 +1,4 @@
-import { gainFromDecibels } from '../../dsp/decibels';
+import { decibelsFromPower, gainFromDecibels } from '../../dsp/decibels';
 import { ratioFromSemitones } from '../../dsp/pitch';
 import { writeRandom } from '../random';
 import type { Factors } from '../tables/readTable';
@@ -61,6 +61,20 @@ function sideOf(voice: number, count: number, place: number): number {
   return Math.min(voice, count - 1 - voice) % 2 === 0 ? place : -place;
 }
 
+/** Where a voice is panned to, −1 to 1: 0 is the middle; a quarter of a turn lies between the sides. */
+const angleOf = (side: number) => (Math.PI / 4) * (1 + Math.max(-1, Math.min(1, side)));
+
+/** Power of the sides over that of the middle where voices whose phases are chance are spread, 0 to 1, dB. */
+export function sidesOverMiddleDb(count: number, spread: number): number {
+  let [sides, middle] = [0, 0];
+  for (let u = 0; u < count; u++) {
+    const angle = angleOf(spread * sideOf(u, count, placeOf(u, count, 0)));
+    sides += (Math.cos(angle) - Math.sin(angle)) ** 2;
+    middle += (Math.cos(angle) + Math.sin(angle)) ** 2;
+  }
+  return decibelsFromPower(sides / middle);
+}
+
 /**
  * Brings ratios and factors to the values at the end of the block: voices over the total detune, at constant
  * power in sum, panned at constant power. Does nothing when nothing has changed.
@@ -109,7 +123,7 @@ export function spreadUnison(
       if (side === 0) {
         left.next[u] = right.next[u] = level;
       } else {
-        const angle = (Math.PI / 4) * (1 + Math.max(-1, Math.min(1, side)));
+        const angle = angleOf(side);
         left.next[u] = level * Math.SQRT2 * Math.cos(angle);
         right.next[u] = level * Math.SQRT2 * Math.sin(angle);
       }

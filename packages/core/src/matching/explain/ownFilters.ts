@@ -33,16 +33,21 @@ export function explainOwnFilters(evidence: Evidence): Hypothesis[][] {
   const pair = fitFilteredPair(partials, from + BLIND_PERIODS / partials.f0Hz, to);
   if (!pair || pair.errorDb > Math.min(MOST_LEFT_DB, GAINED_SHARE * filter.errorDb)) return [];
   const { there, made } = pair.first;
-  const sources = sourcesOf(pair, evidence);
   const moving = explainFilter(followed(evidence, pair));
   // A low-pass and what moves it; without that one filter would do.
   if (moving.length < 2) return [];
   const filters = [...moving, ...standingFilter(pair)];
-  const sines = [
+  const sines: (Sine | undefined)[] = [
     { peak: there + made, startPhaseCycles: 0.5 },
     { peak: there - made, startPhaseCycles: 0 },
   ].filter(({ peak }) => peak > LEAST_SINE);
-  return [[], ...sines.map((one) => [sineOf(one, pair, evidence)])].map((sine) => [...sources, ...sine, ...filters]);
+  return [undefined, ...sines].map((sine) => [...sourcesOf(pair, sine, evidence), ...filters]);
+}
+
+/** A sine at the lowest partial, against the peak of the source whose filter moves. */
+interface Sine {
+  peak: number;
+  startPhaseCycles: number;
 }
 
 /** The same evidence with the cutoff of the source whose filter moves. */
@@ -73,14 +78,26 @@ const partOf = ({ shape, pulseWidth, multiple }: FilteredSource, levelDb: number
 const rootOf = ({ note: { partials, reading } }: Evidence) =>
   Math.max(1, Math.round((reading.traits.pitch.f0Hz ?? partials!.f0Hz) / partials!.f0Hz));
 
-function sourcesOf({ moving, standing, standingDb, errorDb }: FilteredPair, evidence: Evidence): Hypothesis[] {
-  const cents = offsetCents(evidence.note.reading.traits.pitch, evidence.midi);
+/** Sources with levels against the loudest of them. */
+function sourcesOf(pair: FilteredPair, sine: Sine | undefined, evidence: Evidence): Hypothesis[] {
+  const sineDb = sine ? 20 * Math.log10(sine.peak) : -Infinity;
+  const loudestDb = Math.max(0, pair.standingDb, sineDb);
+  return [
+    ...pairHypotheses(pair, loudestDb, evidence),
+    ...(sine ? [sineHypothesis(sine, sineDb - loudestDb, pair, evidence)] : []),
+  ];
+}
+
+const centsOf = ({ note, midi }: Evidence) => offsetCents(note.reading.traits.pitch, midi);
+
+function pairHypotheses(pair: FilteredPair, loudestDb: number, evidence: Evidence): Hypothesis[] {
+  const { moving, standing, standingDb, errorDb } = pair;
   const goesPast = standing.cutoffHz >= OPEN_HZ;
   return [
-    { part: partOf(moving, 0, evidence), into: 'first' as const, how: 'a filter moves over it alone' },
+    { part: partOf(moving, -loudestDb, evidence), into: 'first', how: 'a filter moves over it alone' },
     {
-      part: partOf(standing, standingDb, evidence),
-      into: goesPast ? ('past' as const) : ('second' as const),
+      part: partOf(standing, standingDb - loudestDb, evidence),
+      into: goesPast ? 'past' : 'second',
       how: 'it stays as bright as it is meanwhile',
     },
   ].map(({ part, into, how }, i) => {
@@ -92,7 +109,7 @@ function sourcesOf({ moving, standing, standingDb, errorDb }: FilteredPair, evid
       confidence: 0.7,
       why: `a ${name} is part of what adds up to the partials of all frames within ${short(errorDb)} dB: ${how}`,
       apply: (layer) => {
-        layer.sources.push(sourceOf(part, id, name, cents, { into }));
+        layer.sources.push(sourceOf(part, id, name, centsOf(evidence), { into }));
         layer.filterOrder = 'parallel';
       },
       freedoms: [
@@ -113,13 +130,13 @@ function sourcesOf({ moving, standing, standingDb, errorDb }: FilteredPair, evid
   });
 }
 
-function sineOf(
-  { peak, startPhaseCycles }: { peak: number; startPhaseCycles: number },
+function sineHypothesis(
+  { startPhaseCycles }: Sine,
+  levelDb: number,
   { moving }: FilteredPair,
   evidence: Evidence,
 ): Hypothesis {
-  const lowest: FilteredSource = { shape: 'sine', pulseWidth: null, multiple: 1 };
-  const part = partOf(lowest, 20 * Math.log10(peak), evidence);
+  const part = partOf({ shape: 'sine', pulseWidth: null, multiple: 1 }, levelDb, evidence);
   const name = moving.multiple === 1 ? 'body sine' : nameOf(part);
   return {
     name,
@@ -127,8 +144,7 @@ function sineOf(
     confidence: 0.4,
     why: 'the lowest partial is not as strong as the other sources make it',
     apply: (layer) => {
-      const cents = offsetCents(evidence.note.reading.traits.pitch, evidence.midi);
-      layer.sources.push(sourceOf(part, 'source-3', name, cents, { into: 'past', startPhaseCycles }));
+      layer.sources.push(sourceOf(part, 'source-3', name, centsOf(evidence), { into: 'past', startPhaseCycles }));
     },
     freedoms: freedoms('source-3', 'sources', { levelDb: 0.03, startPhaseCycles: 0.1 }),
     brings: ['source-3'],

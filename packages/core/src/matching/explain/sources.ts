@@ -1,3 +1,4 @@
+import { MAX_UNISON } from '../../engine/sources/unison';
 import type { Source } from '../../patch/schema';
 import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import { SURE_VOICES } from '../../reading/movement/unison';
@@ -81,10 +82,13 @@ const spreads = ({ shape, semitones }: Part) => shape !== 'sine' || semitones > 
 /** Lines of voices that were told apart say more of their spread than their beating does. */
 const MEASURED = 0.8;
 
+/** Voices that a source is given; as few as can be where they were not counted. */
+export const countOf = (voices: Unison['voices']) => Math.max(2, Math.min(MAX_UNISON, voices ?? 2));
+
 function spreadOf({ voices, detuneCents, confidence }: Unison) {
   if (detuneCents === null || confidence < SURE_VOICES) return {};
   return {
-    unisonVoices: Math.max(2, Math.min(16, voices ?? 2)),
+    unisonVoices: countOf(voices),
     unisonDetuneCents: Math.max(0.1, Math.round(10 * detuneCents) / 10),
     startPhaseRandom: 100,
   };

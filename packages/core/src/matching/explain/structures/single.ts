@@ -1,7 +1,7 @@
 import { sourceSchema } from '../../../patch/schemas/sourceSchema';
 import { SURE_VOICES } from '../../../reading/movement/unison';
 import type { Evidence, Hypothesis } from '../hypothesis';
-import { offsetCents } from '../sources';
+import { countOf, offsetCents } from '../sources';
 
 const single = (shape: 'sine' | 'saw', { note, midi }: Evidence): Hypothesis => ({
   name: shape,
@@ -13,7 +13,7 @@ const single = (shape: 'sine' | 'saw', { note, midi }: Evidence): Hypothesis => 
     const spread =
       shape === 'saw' && unison.detuneCents !== null && unison.confidence >= SURE_VOICES
         ? {
-            unisonVoices: Math.max(2, unison.voices ?? 2),
+            unisonVoices: countOf(unison.voices),
             unisonDetuneCents: unison.detuneCents,
             startPhaseRandom: 100,
           }
