@@ -1,7 +1,6 @@
 import { filterSchema } from '../../patch/schemas/shapingSchema';
 import { soundingSpan } from '../../reading/level/fittedContour';
 import { type FilteredPair, fitFilteredPair } from '../../reading/partials/filteredPair';
-import type { FilteredSource } from '../../reading/partials/pairModel';
 import { OPEN_HZ } from '../../reading/spectra/filterTrack';
 import { median } from '../../reading/statistics';
 import { explainFilter } from './filter';
@@ -11,11 +10,10 @@ import { nameOf, offsetCents, sourceOf } from './sources';
 /** What one filter over all sources leaves at least where there are two. */
 const LEAST_LEFT_DB = 2.5;
 /** Two leave so much less. */
-const GAINED_SHARE = 0.5;
-const MOST_LEFT_DB = 2.5;
+const GAINED_SHARE = 0.4;
+const MOST_LEFT_DB = 2;
 /** Frames of four periods tell nothing of the first two. */
 const BLIND_PERIODS = 2;
-const OTHER_PHASES = [0.125, 0.25, 0.375, 0.5, 0.625, 0.75, 0.875];
 /** A sine so far under the sources' own first partial is none. */
 const LEAST_SINE = 0.15;
 
@@ -67,7 +65,11 @@ function followed(evidence: Evidence, { moving, cutoffHz }: FilteredPair): Evide
   return { ...evidence, note: { ...note, filter, reading: { ...note.reading, traits: { ...traits, brightness } } } };
 }
 
-const partOf = ({ shape, pulseWidth, multiple }: FilteredSource, levelDb: number, evidence: Evidence): Part => ({
+const partOf = (
+  { shape, pulseWidth, multiple }: Pick<Part, 'shape' | 'pulseWidth'> & { multiple: number },
+  levelDb: number,
+  evidence: Evidence,
+): Part => ({
   shape,
   pulseWidth,
   semitones: 12 * Math.log2(multiple / rootOf(evidence)),
@@ -91,7 +93,7 @@ function sourcesOf(pair: FilteredPair, sine: Sine | undefined, evidence: Evidenc
 const centsOf = ({ note, midi }: Evidence) => offsetCents(note.reading.traits.pitch, midi);
 
 function pairHypotheses(pair: FilteredPair, loudestDb: number, evidence: Evidence): Hypothesis[] {
-  const { moving, standing, standingDb, errorDb } = pair;
+  const { moving, standing, standingDb, cycles, errorDb } = pair;
   const goesPast = standing.cutoffHz >= OPEN_HZ;
   return [
     { part: partOf(moving, -loudestDb, evidence), into: 'first', how: 'a filter moves over it alone' },
@@ -109,20 +111,12 @@ function pairHypotheses(pair: FilteredPair, loudestDb: number, evidence: Evidenc
       confidence: 0.7,
       why: `a ${name} is part of what adds up to the partials of all frames within ${short(errorDb)} dB: ${how}`,
       apply: (layer) => {
-        layer.sources.push(sourceOf(part, id, name, centsOf(evidence), { into }));
+        const startPhaseCycles = i > 0 ? Math.round(100 * cycles) / 100 : 0;
+        layer.sources.push(sourceOf(part, id, name, centsOf(evidence), { into, startPhaseCycles }));
         layer.filterOrder = 'parallel';
       },
       freedoms: [
-        ...(i > 0
-          ? [
-              ...freedoms(id, 'sources', { levelDb: 0.03 }),
-              // Where partials of two meet, it matters how their periods stand to one another.
-              ...freedoms(id, 'sources', { startPhaseCycles: 0.1 }).map((phase) => ({
-                ...phase,
-                startsAt: OTHER_PHASES,
-              })),
-            ]
-          : []),
+        ...(i > 0 ? freedoms(id, 'sources', { levelDb: 0.03, startPhaseCycles: 0.1 }) : []),
         ...(part.shape === 'pulse' ? freedoms(id, 'sources', { pulseWidth: 0.03 }) : []),
       ],
       brings: i > 0 ? [id] : [],

@@ -12,7 +12,7 @@ import { LOWEST_MIDI, activitySteps } from './noteActivity';
 import { hasFirstPartials } from '../partials/firstPartials';
 import { type NoteSpectra, measureNoteSpectra } from '../partials/noteSpectra';
 import { OVERTONES, type TrackedNote, trackNotes } from './noteTracking';
-import { lineRoot } from './lineRoot';
+import { rootsAbove } from './lineRoot';
 import { trackLine } from './lineTracking';
 import { findOnsets } from './onsets';
 import { strikeAt } from './strike';
@@ -91,13 +91,13 @@ function trackPhrase(
   const hits = findHits(mono, sampleRateHz, onsets);
   const line = isStruckTogether ? undefined : trackLine({ mono, sampleRateHz, track, activity, onsets, hits });
   const tracked = line ?? trackNotes(activity, onsets, hits);
-  const rootAbove = line ? lineRoot(mono, sampleRateHz, line) : 0;
-  const notes = tracked.map((found) => {
+  const above = line && rootsAbove(mono, sampleRateHz, line);
+  const notes = tracked.map((found, i) => {
     const { onsetSeconds, endSeconds, midi, level } = found;
     const cents = centsOf(found, spectra, tuningCents);
     // A sum of partials' magnitudes is about the amplitude of a tone whose partials fall: its RMS is half of
     // it.
-    return note(onsetSeconds, endSeconds, midi + rootAbove + cents / 100, level / 2);
+    return note(onsetSeconds, endSeconds, midi + (above?.[i] ?? 0) + cents / 100, level / 2);
   });
   // Notes of a line may be as short as what noise looks like, and are clear.
   if (line) return notes;

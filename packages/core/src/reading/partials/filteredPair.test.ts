@@ -59,16 +59,16 @@ it.each<[string, Given, string, number]>([
   ],
 ])('a %s behind a filter each are told', (_, given, shape, standingDb) => {
   const found = fitOf(given);
-  expect(found.errorDb).toBeLessThan(2.5);
+  expect(found.errorDb).toBeLessThan(1.5);
   expect(found.moving).toMatchObject({
     shape: given.moving === saw ? 'saw' : 'square',
     multiple: 1,
     slopeDbPerOctave: 12,
   });
   expect(found.standing).toMatchObject({ shape, multiple: given.multiple });
-  expect(Math.abs(Math.log2(found.standing.cutoffHz / given.cutoffHz))).toBeLessThan(1 / 3);
-  expect(Math.abs(found.standingDb - standingDb)).toBeLessThan(4);
-  expect(Math.abs(found.moving.resonanceDb - RESONANCE_DB)).toBeLessThan(3);
+  expect(Math.abs(Math.log2(found.standing.cutoffHz / given.cutoffHz))).toBeLessThan(1 / 6);
+  expect(Math.abs(found.standingDb - standingDb)).toBeLessThan(1);
+  expect(Math.abs(found.moving.resonanceDb - RESONANCE_DB)).toBeLessThan(1.5);
   const rest = median([...found.cutoffHz].filter(Number.isFinite).slice(-20));
   expect(Math.abs(Math.log2(rest / (3 * hzOf(given.midi))))).toBeLessThan(1 / 3);
 });

@@ -9,6 +9,7 @@ import {
   lookAt,
   modelOf,
   nearestPlace,
+  powerAt,
   placesOf,
 } from './pairModel';
 import { type PartialFrames, frameAmplitudes } from './partialFrames';
@@ -17,6 +18,8 @@ import { type PartialFrames, frameAmplitudes } from './partialFrames';
 export interface FilteredPair {
   moving: FilteredSource & { slopeDbPerOctave: Slope; resonanceDb: number };
   standing: FilteredSource & { slopeDbPerOctave: Slope; resonanceDb: number; cutoffHz: number };
+  /** Where in its period the standing waveform begins, as in a patch, when the moving one begins its own. */
+  cycles: number;
   /** Peak of the standing waveform over that of the moving one, in front of the filters, dB. */
   standingDb: number;
   /** Amplitude of the lowest partial, and what the two waveforms have there, over the moving one's peak. */
@@ -40,9 +43,12 @@ const FEW_FRAMES = 5;
 const MOST_FRAMES = 24;
 /** Partials that change less against one another say nothing of a filter that moves. */
 const MOVES_DB = 2;
-/** Guesses that are gone on with, and evaluations of each. */
+/** Kinds of waveforms that are gone on with, at first and later, and evaluations of each. */
+const LIKELY = 8;
+const ROUGH = 30;
 const KEPT = 3;
-const REFINING = 70;
+const FINE = 90;
+const PHASES = 16;
 /** Every so many places of a cutoff are looked at, at first and later. */
 const COARSE_STRIDE = 4;
 const FINE_STRIDE = 2;
@@ -80,6 +86,7 @@ const guesses: readonly PairGuess[] = MULTIPLES.flatMap(([first, second]) =>
           octaves,
           standingDb,
           resonancesDb: [0, 0] as const,
+          cycles: null,
         })),
       ),
     ),
@@ -108,19 +115,36 @@ export function fitFilteredPair(
   const few = looked(FEW_FRAMES, numbers.filter(isLookedAtFirst));
   if (!moves(few)) return undefined;
   const plain = placesOf(guesses[0].slope, 0, few[0].numbers, COARSE_STRIDE);
-  const coarse = guesses.map((guess) => ({ guess, cost: costOf(guess, few, plain) })).sort((a, b) => a.cost - b.cost);
-  const many = looked(MOST_FRAMES, numbers);
-  const [found] = coarse
+  const likely = ofEachKind(sortedBy(guesses, (guess) => costOf(guess, few, plain)))
+    .slice(0, LIKELY)
+    .map((guess) => nearest(inPhase(guess, few), few, ROUGH));
+  const near = sortedBy(likely, (guess) => costOf(guess, few))
     .slice(0, KEPT)
-    .map(({ guess }) => refined(guess, few))
-    .map((guess) => {
-      const steeper: PairGuess = { ...guess, slope: 24 };
-      return costOf(steeper, few) < costOf(guess, few) ? refined(steeper, few) : guess;
-    })
-    .map((guess) => ({ guess, cost: costOf(guess, many) }))
-    .sort((a, b) => a.cost - b.cost);
-  return described(found.guess, found.cost, frames, loud, looked(loud.length, numbers));
+    .map((guess) => nearest(inPhase(guess, few), few, FINE));
+  const [best] = sortedBy(near, (guess) => costOf(guess, few));
+  const steeper = nearest(inPhase({ ...best, slope: 24 }, few), few, FINE);
+  const many = looked(MOST_FRAMES, numbers);
+  const [found] = sortedBy([...near, steeper], (guess) => costOf(guess, many));
+  return described(found, costOf(found, many), frames, loud, looked(loud.length, numbers));
 }
+
+/** Of the same waveforms at the same multiples the first. */
+function ofEachKind(sorted: readonly PairGuess[]): PairGuess[] {
+  const found = new Map<string, PairGuess>();
+  for (const guess of sorted) {
+    const kind = [guess.moving, guess.standing]
+      .map(({ shape, pulseWidth, multiple }) => `${shape} ${pulseWidth} ${multiple}`)
+      .join();
+    if (!found.has(kind)) found.set(kind, guess);
+  }
+  return [...found.values()];
+}
+
+const sortedBy = (all: readonly PairGuess[], costOfOne: (guess: PairGuess) => number): PairGuess[] =>
+  all
+    .map((guess) => ({ guess, cost: costOfOne(guess) }))
+    .sort((a, b) => a.cost - b.cost)
+    .map(({ guess }) => guess);
 
 function loudFrames(frames: PartialFrames, fromSeconds: number, toSeconds: number): number[] {
   const powerOf = (t: number) => frameAmplitudes(frames, t).reduce((sum, a) => sum + a * a, 0);
@@ -150,21 +174,36 @@ function costOf(guess: PairGuess, frames: readonly LookedAt[], places = placesFo
 const placesFor = ({ slope, resonancesDb }: PairGuess, [{ numbers }]: readonly LookedAt[], stride: number): Place[] =>
   placesOf(slope, resonancesDb[0], numbers, stride);
 
+/** The same with the standing waveform beginning where it leaves least. */
+function inPhase(guess: PairGuess, frames: readonly LookedAt[]): PairGuess {
+  const tried = Array.from({ length: PHASES }, (_, i) => ({ ...guess, cycles: i / PHASES }));
+  const costs = tried.map((one) => costOf(one, frames));
+  return tried[costs.indexOf(Math.min(...costs))];
+}
+
 /** The same with the numbers that leave least. */
-function refined(start: PairGuess, frames: readonly LookedAt[]): PairGuess {
-  const at = ([octaves, standingDb, moving, standing, pulseWidth]: readonly number[]): PairGuess => ({
+function nearest(start: PairGuess, frames: readonly LookedAt[], evaluations: number): PairGuess {
+  const { pulseWidth, shape } = start.standing;
+  const free = [
+    { value: start.octaves, step: 0.4 },
+    { value: start.standingDb, step: 3 },
+    ...start.resonancesDb.map((value) => ({ value, step: 6 })),
+    ...(start.cycles === null ? [] : [{ value: start.cycles, step: 1 / PHASES }]),
+    ...(shape === 'pulse' ? [{ value: pulseWidth!, step: 0.04 }] : []),
+  ];
+  const at = ([octaves, standingDb, moving, standing, ...others]: readonly number[]): PairGuess => ({
     ...start,
     octaves,
     standingDb,
     resonancesDb: [bounded(moving), bounded(standing)],
-    standing: { ...start.standing, pulseWidth: pulseWidth ?? start.standing.pulseWidth },
+    cycles: start.cycles === null ? null : others[0],
+    standing: { ...start.standing, pulseWidth: shape === 'pulse' ? others[others.length - 1] : pulseWidth },
   });
-  const width = start.standing.shape === 'pulse' ? [start.standing.pulseWidth!] : [];
   const { point } = nelderMead(
     (numbers) => costOf(at(numbers), frames),
-    [start.octaves, start.standingDb, ...start.resonancesDb, ...width],
-    [0.4, 3, 6, 6, ...width.map(() => 0.04)],
-    REFINING,
+    free.map(({ value }) => value),
+    free.map(({ step }) => step),
+    evaluations,
   );
   return at(point);
 }
@@ -178,7 +217,7 @@ function described(
   loud: readonly number[],
   looked: readonly LookedAt[],
 ): FilteredPair {
-  const { moving, standing, slope, octaves, standingDb, resonancesDb } = guess;
+  const { moving, standing, slope, octaves, standingDb, resonancesDb, cycles } = guess;
   const model = modelOf(guess, looked[0].numbers);
   const places = placesFor(guess, looked, 1);
   const atFirst = modelOf(guess, [1]);
@@ -187,10 +226,9 @@ function described(
   const firsts = loud.map((t, i) => {
     const { place, levelDb } = nearestPlace(looked[i], places, model);
     cutoffHz[t] = frames.f0Hz * 2 ** place.octaves;
-    const { passed } = firstPlaces[places.indexOf(place)];
     return {
       there: frameAmplitudes(frames, t)[0] / 10 ** (levelDb / 20),
-      made: Math.sqrt(atFirst.moving[0] * passed[0] + atFirst.standing[0]),
+      made: Math.sqrt(powerAt(atFirst, firstPlaces[places.indexOf(place)], 0)),
     };
   });
   return {
@@ -202,6 +240,7 @@ function described(
       cutoffHz: frames.f0Hz * 2 ** octaves,
     },
     standingDb,
+    cycles: (((cycles ?? 0) % 1) + 1) % 1,
     first: { there: median(firsts.map(({ there }) => there)), made: median(firsts.map(({ made }) => made)) },
     cutoffHz,
     errorDb: Math.sqrt(cost),

@@ -1,9 +1,10 @@
-import { type Slope, lowpassLoss } from '../spectra/filterTrack';
-import { type PlainShape, shapeAmplitude } from './spectralShape';
+import { decibelsFromPower } from '../../dsp/decibels';
+import { quickDecibels } from '../../dsp/quickDecibels';
+import { type Slope, qualitiesOf } from '../spectra/filterTrack';
 
 /** A plain waveform of which the fundamental is a multiple of the lowest partial. */
 export interface FilteredSource {
-  shape: PlainShape;
+  shape: 'saw' | 'square' | 'pulse';
   pulseWidth: number | null;
   multiple: number;
 }
@@ -18,6 +19,11 @@ export interface PairGuess {
   /** Peak of the waveform behind it over that of the other, dB. */
   standingDb: number;
   resonancesDb: readonly [moving: number, standing: number];
+  /**
+   * Where in its period the waveform that is behind it begins, when the other begins its own; null as long as
+   * that is not told, when powers add up where partials of the two meet.
+   */
+  cycles: number | null;
 }
 
 /** A frame's partials of which some are looked at. */
@@ -41,57 +47,102 @@ const STEPS_PER_OCTAVE = 12;
 const LOWEST_OCTAVE = -0.5;
 const OCTAVES = 7;
 
-/** Peak of a waveform that goes from -1 to 1 over the amplitude by which its series is told. */
-const PEAK: Readonly<Record<PlainShape, number>> = {
-  sine: 1,
-  triangle: 8 / Math.PI ** 2,
-  saw: 2 / Math.PI,
-  square: 4 / Math.PI,
-  pulse: 4 / Math.PI,
-};
+/** Real and imaginary parts. */
+interface Complex {
+  re: Float64Array;
+  im: Float64Array;
+}
 
-/** Powers of some partials. */
-const powersOf = ({ shape, pulseWidth, multiple }: FilteredSource, numbers: readonly number[]): Float64Array =>
-  Float64Array.from(numbers, (n) =>
-    n % multiple === 0 ? (PEAK[shape] * shapeAmplitude(shape, pulseWidth, n / multiple)) ** 2 : 0,
-  );
+/**
+ * Partial n of a waveform from -1 to 1, as it begins in a patch: a saw rises through nought, a pulse is high
+ * up to the middle of its period (Fourier series).
+ */
+function coefficient({ shape, pulseWidth }: FilteredSource, n: number): [size: number, cycles: number] {
+  if (shape === 'saw') return [2 / Math.PI / n, n % 2 === 1 ? -0.25 : 0.25];
+  const width = pulseWidth ?? 0.5;
+  return [(4 / Math.PI / n) * Math.sin(Math.PI * n * width), (-n * (1 - width)) / 2];
+}
 
-/** What a low-pass, its cutoff so many octaves over the lowest partial, leaves of their power. */
-const passedAt = (slope: Slope, octaves: number, resonanceDb: number, numbers: readonly number[]): Float64Array =>
-  Float64Array.from(numbers, (n) => 1 / lowpassLoss(slope, n / 2 ** octaves, resonanceDb));
+/** Partials of a waveform that begins somewhere in its period. */
+function partialsOf(source: FilteredSource, cycles: number, numbers: readonly number[]): Complex {
+  const [re, im] = [new Float64Array(numbers.length), new Float64Array(numbers.length)];
+  numbers.forEach((n, i) => {
+    if (n % source.multiple !== 0) return;
+    const own = n / source.multiple;
+    const [size, at] = coefficient(source, own);
+    const angle = 2 * Math.PI * (at + own * cycles);
+    re[i] = size * Math.cos(angle);
+    im[i] = size * Math.sin(angle);
+  });
+  return { re, im };
+}
+
+/** What a low-pass makes of them, its cutoff so many octaves over the lowest partial. */
+function responseAt(slope: Slope, octaves: number, resonanceDb: number, numbers: readonly number[]): Complex {
+  const qualities = qualitiesOf(slope, resonanceDb);
+  const [re, im] = [new Float64Array(numbers.length), new Float64Array(numbers.length)];
+  const cutoff = 2 ** octaves;
+  for (let i = 0; i < numbers.length; i++) {
+    const ratio = numbers[i] / cutoff;
+    let [x, y] = [1, 0];
+    for (const q of qualities) {
+      const a = 1 - ratio * ratio;
+      const b = ratio / q;
+      const size = a * a + b * b;
+      const real = (x * a + y * b) / size;
+      y = (y * a - x * b) / size;
+      x = real;
+    }
+    re[i] = x;
+    im[i] = y;
+  }
+  return { re, im };
+}
 
 /** A place at which a cutoff may stand. */
 export interface Place {
   /** Over the lowest partial. */
   octaves: number;
-  /** What it leaves of the power of each partial. */
-  passed: Float64Array;
+  response: Complex;
 }
 
 /** All places of a cutoff, or every so many of them. */
 export const placesOf = (slope: Slope, resonanceDb: number, numbers: readonly number[], stride: number): Place[] =>
   Array.from({ length: Math.floor((OCTAVES * STEPS_PER_OCTAVE) / stride) + 1 }, (_, i) => {
     const octaves = LOWEST_OCTAVE + (i * stride) / STEPS_PER_OCTAVE;
-    return { octaves, passed: passedAt(slope, octaves, resonanceDb, numbers) };
+    return { octaves, response: responseAt(slope, octaves, resonanceDb, numbers) };
   });
 
-/** Powers of partials in front of the filter that moves, and of those that go past it. */
+/** Partials in front of the filter that moves, and those that go past it. */
 export interface PairModel {
-  moving: Float64Array;
-  standing: Float64Array;
+  moving: Complex;
+  standing: Complex;
+  /** Whether it is known how they stand to one another. */
+  isInPhase: boolean;
 }
 
 export function modelOf(guess: PairGuess, numbers: readonly number[]): PairModel {
-  const { moving, standing, slope, octaves, standingDb, resonancesDb } = guess;
-  const gain = 10 ** (standingDb / 10);
-  const passed = passedAt(slope, octaves, resonancesDb[1], numbers);
+  const { slope, octaves, standingDb, resonancesDb, cycles } = guess;
+  const gain = 10 ** (standingDb / 20);
+  const { re, im } = partialsOf(guess.standing, cycles ?? 0, numbers);
+  const behind = responseAt(slope, octaves, resonancesDb[1], numbers);
   return {
-    moving: powersOf(moving, numbers),
-    standing: powersOf(standing, numbers).map((p, i) => gain * p * passed[i]),
+    moving: partialsOf(guess.moving, 0, numbers),
+    standing: {
+      re: re.map((x, i) => gain * (x * behind.re[i] - im[i] * behind.im[i])),
+      im: re.map((x, i) => gain * (x * behind.im[i] + im[i] * behind.re[i])),
+    },
+    isInPhase: cycles !== null,
   };
 }
 
-const DB = 10 / Math.LN10;
+/** Power of one partial with the cutoff at a place. */
+export function powerAt({ moving, standing, isInPhase }: PairModel, { response }: Place, i: number): number {
+  const re = moving.re[i] * response.re[i] - moving.im[i] * response.im[i];
+  const im = moving.re[i] * response.im[i] + moving.im[i] * response.re[i];
+  const [otherRe, otherIm] = [standing.re[i], standing.im[i]];
+  return isInPhase ? (re + otherRe) ** 2 + (im + otherIm) ** 2 : re * re + im * im + otherRe ** 2 + otherIm ** 2;
+}
 
 /** @param top power of the loudest partial of all frames */
 export function lookAt(amplitudes: Float64Array, top: number, numbers: readonly number[]): LookedAt {
@@ -100,7 +151,7 @@ export function lookAt(amplitudes: Float64Array, top: number, numbers: readonly 
   const weights = powers.map((p, i) => (0.1 + Math.sqrt(p / strongest)) * numbers[i] ** -0.3);
   return {
     numbers,
-    decibels: powers.map((p) => DB * Math.log(p)),
+    decibels: powers.map((p) => decibelsFromPower(p)),
     weights,
     weight: weights.reduce((sum, w) => sum + w, 0),
     floor: (FLOOR * top) / strongest,
@@ -124,18 +175,16 @@ export const nearestPlace = (frame: LookedAt, places: readonly Place[], model: P
 let off = new Float64Array(64);
 
 function placed({ numbers, decibels, weights, weight, floor }: LookedAt, place: Place, model: PairModel): Placed {
-  const { moving, standing } = model;
-  const { passed } = place;
   const count = numbers.length;
   if (off.length < count) off = new Float64Array(count);
   let strongest = 0;
   for (let i = 0; i < count; i++) {
-    off[i] = moving[i] * passed[i] + standing[i];
+    off[i] = powerAt(model, place, i);
     if (off[i] > strongest) strongest = off[i];
   }
   let sum = 0;
   for (let i = 0; i < count; i++) {
-    off[i] = decibels[i] - DB * Math.log(off[i] + floor * strongest);
+    off[i] = decibels[i] - quickDecibels(off[i] + floor * strongest);
     sum += weights[i] * off[i];
   }
   const levelDb = sum / weight;

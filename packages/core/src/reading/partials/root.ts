@@ -1,3 +1,4 @@
+import { median } from '../statistics';
 import type { PlainSources, SourcePart } from './plainSources';
 
 /** Partials this far under the strongest are not there. */
@@ -59,4 +60,27 @@ export function isLowerStop(levelsDb: readonly number[]): boolean {
   if (there.some((n) => n % 2 === 1 && n > 3) || !there.includes(1)) return false;
   const even = there.filter((n) => n % 2 === 0);
   return even.length >= LEAST_STOPS && even.some((n) => n >= HIGH_STOP) && even.some((n) => (n / 2) % 2 === 1 && n > 2);
+}
+
+/** Odd partials stand so far under their stronger neighbour, the third, the fifth and most of the others. */
+const UNDER_EVEN_DB = 20;
+const EVEN_HEARD_DB = -40;
+/** A bell or a bar has its fourth partial, too, but not the second. */
+const LEAST_OCTAVE_DB = -16;
+const LEAST_EIGHTH_DB = -30;
+
+/**
+ * Whether all but the first of a short note's partials are those of its octave, which is then its name, as
+ * that of an organ with a lower stop is.
+ *
+ * @param levelsDb of partials 1..n, relative to the strongest
+ */
+export function isUnderItsOctave(levelsDb: readonly number[]): boolean {
+  const level = (n: number) => levelsDb[n - 1];
+  if (levelsDb.length < 10 || level(2) < LEAST_OCTAVE_DB || level(8) < LEAST_EIGHTH_DB) return false;
+  const under = Array.from({ length: Math.floor((levelsDb.length - 2) / 2) }, (_, i) => 3 + 2 * i).flatMap((n) => {
+    const neighbour = Math.max(level(n - 1), level(n + 1));
+    return neighbour > EVEN_HEARD_DB ? [neighbour - level(n)] : [];
+  });
+  return under.slice(0, 2).every((db) => db > UNDER_EVEN_DB) && median(under) > UNDER_EVEN_DB;
 }

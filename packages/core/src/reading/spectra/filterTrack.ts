@@ -79,20 +79,21 @@ const countOf = (weights: Float64Array) => weights.reduce((count, weight) => cou
 const SECTIONS: Record<Slope, readonly number[]> = { 12: [Math.SQRT1_2], 24: [0.5411961001461971, 1.3065629648763766] };
 
 /** Attenuation of a low-pass at `ratio` times its cutoff, dB; under 0 where its resonance lifts. */
-export const lowpassAttenuationDb = (slope: Slope, ratio: number, resonanceDb = 0): number =>
-  10 * Math.log10(lowpassLoss(slope, ratio, resonanceDb));
-
-/** The same as a ratio of powers. */
-export function lowpassLoss(slope: Slope, ratio: number, resonanceDb = 0): number {
+export function lowpassAttenuationDb(slope: Slope, ratio: number, resonanceDb = 0): number {
   // All sections of a filter without resonance, multiplied out.
-  if (resonanceDb === 0) return 1 + ratio ** (slope / 3);
+  if (resonanceDb === 0) return 10 * Math.log10(1 + ratio ** (slope / 3));
   const square = ratio * ratio;
   const gain = 10 ** (resonanceDb / 10);
-  return SECTIONS[slope].reduce((product, q, i, { length }) => {
+  const powers = SECTIONS[slope].reduce((product, q, i, { length }) => {
     const quality = q * q * (i === length - 1 ? gain : 1);
     return product * ((1 - square) ** 2 + square / quality);
   }, 1);
+  return 10 * Math.log10(powers);
 }
+
+/** Q of each section of such a low-pass. */
+export const qualitiesOf = (slope: Slope, resonanceDb: number): number[] =>
+  SECTIONS[slope].map((q, i, { length }) => (i === length - 1 ? q * 10 ** (resonanceDb / 20) : q));
 
 /** Attenuation of a high-pass without resonance at `ratio` times its cutoff, dB ≥ 0. */
 const highpassAttenuationDb = (slope: Slope, ratio: number) => lowpassAttenuationDb(slope, 1 / ratio);
