@@ -52,7 +52,9 @@ const PHASES = 16;
 /** Every so many places of a cutoff are looked at, at first and later. */
 const COARSE_STRIDE = 4;
 const FINE_STRIDE = 2;
-const MOST_RESONANCE_DB = 24;
+const RESONANCES_DB = [0, 24] as const;
+/** Wider ones are narrower ones upside down. */
+const PULSE_WIDTHS = [0.02, 0.5] as const;
 
 /** Of the first waveform and the other. */
 const MULTIPLES = [
@@ -195,9 +197,12 @@ function nearest(start: PairGuess, frames: readonly LookedAt[], evaluations: num
     ...start,
     octaves,
     standingDb,
-    resonancesDb: [bounded(moving), bounded(standing)],
+    resonancesDb: [bounded(moving, RESONANCES_DB), bounded(standing, RESONANCES_DB)],
     cycles: start.cycles === null ? null : others[0],
-    standing: { ...start.standing, pulseWidth: shape === 'pulse' ? others[others.length - 1] : pulseWidth },
+    standing: {
+      ...start.standing,
+      pulseWidth: shape === 'pulse' ? bounded(others[others.length - 1], PULSE_WIDTHS) : pulseWidth,
+    },
   });
   const { point } = nelderMead(
     (numbers) => costOf(at(numbers), frames),
@@ -208,7 +213,7 @@ function nearest(start: PairGuess, frames: readonly LookedAt[], evaluations: num
   return at(point);
 }
 
-const bounded = (resonanceDb: number) => Math.max(0, Math.min(MOST_RESONANCE_DB, resonanceDb));
+const bounded = (value: number, [least, most]: readonly [number, number]) => Math.max(least, Math.min(most, value));
 
 function described(
   guess: PairGuess,
