@@ -34,7 +34,7 @@ export function explainOwnFilters(evidence: Evidence): Hypothesis[][] {
   const moving = explainFilter(followed(evidence, pair));
   // A low-pass and what moves it; without that one filter would do.
   if (moving.length < 2) return [];
-  const filters = [...moving, ...standingFilter(pair)];
+  const filters = [...moving, ...standingFilter(pair, evidence)];
   const sines: (Sine | undefined)[] = [
     { peak: there + made, startPhaseCycles: 0.5 },
     { peak: there - made, startPhaseCycles: 0 },
@@ -109,7 +109,7 @@ function pairHypotheses(pair: FilteredPair, loudestDb: number, evidence: Evidenc
       name,
       stage: 'sources',
       confidence: 0.7,
-      why: `a ${name} is part of what adds up to the partials of all frames within ${short(errorDb)} dB: ${how}`,
+      why: `part of what adds up to the partials of all frames within ${short(errorDb)} dB; ${how}`,
       apply: (layer) => {
         const startPhaseCycles = i > 0 ? Math.round(100 * cycles) / 100 : 0;
         layer.sources.push(sourceOf(part, id, name, centsOf(evidence), { into, startPhaseCycles }));
@@ -145,7 +145,7 @@ function sineHypothesis(
   };
 }
 
-function standingFilter({ standing }: FilteredPair): Hypothesis[] {
+function standingFilter({ standing, standingDb }: FilteredPair, evidence: Evidence): Hypothesis[] {
   const { cutoffHz, slopeDbPerOctave, resonanceDb } = standing;
   if (cutoffHz >= OPEN_HZ) return [];
   return [
@@ -153,7 +153,7 @@ function standingFilter({ standing }: FilteredPair): Hypothesis[] {
       name: 'low-pass that stands still',
       stage: 'filter',
       confidence: 0.7,
-      why: `partials of the second source fall off over ${short(cutoffHz)} Hz in all frames alike`,
+      why: `partials of the ${nameOf(partOf(standing, standingDb, evidence))} fall off over ${short(cutoffHz)} Hz in all frames alike`,
       apply: (layer) => {
         layer.filters[1] = filterSchema.parse({
           kind: 'lowpass',
