@@ -86,7 +86,7 @@ export function Ruler({
   const read = measured && `read ${formatValue(measured.value, parameter.unit)}`;
   return (
     <div className="min-w-0 py-[2px]">
-      <div className="flex h-5 items-center gap-2">
+      <div className="flex h-5 items-center gap-1.5">
         <span className="min-w-0 truncate" title={parameter.label}>
           {shown}
         </span>
