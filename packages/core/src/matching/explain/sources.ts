@@ -83,12 +83,12 @@ const spreads = ({ shape, semitones }: Part) => shape !== 'sine' || semitones > 
 const MEASURED = 0.8;
 
 /** Voices that a source is given; as few as can be where they were not counted. */
-export const countOf = (voices: Unison['voices']) => Math.max(2, Math.min(MAX_UNISON, voices ?? 2));
+export const voiceCount = (voices: Unison['voices']) => Math.max(2, Math.min(MAX_UNISON, voices ?? 2));
 
 function spreadOf({ voices, detuneCents, confidence }: Unison) {
   if (detuneCents === null || confidence < SURE_VOICES) return {};
   return {
-    unisonVoices: countOf(voices),
+    unisonVoices: voiceCount(voices),
     unisonDetuneCents: Math.max(0.1, Math.round(10 * detuneCents) / 10),
     startPhaseRandom: 100,
   };

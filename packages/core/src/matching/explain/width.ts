@@ -4,7 +4,7 @@ import { effectSchema } from '../../patch/schemas/effectSchema';
 import type { Measurement } from '../../reading/read';
 import { median } from '../../reading/statistics';
 import { type Explainer, type Hypothesis, freedoms, short } from './hypothesis';
-import { countOf } from './sources';
+import { voiceCount } from './sources';
 
 /** Differences of the sides that are not heard. */
 const LEAST_WIDTH_DB = -26;
@@ -43,7 +43,7 @@ function spreadVoices({ reading }: Measurement): Hypothesis[] {
   const sidesDb = median(
     width.bands.filter(({ fromHz }) => fromHz >= (width.monoBelowHz ?? 0)).map((band) => band.widthDb),
   );
-  const count = countOf(unison.voices);
+  const count = voiceCount(unison.voices);
   const spread = spreadFor(count, sidesDb);
   const missingDb = sidesDb - sidesOverMiddleDb(count, 1);
   const percent = Math.min(MOST_PERCENT, Math.round(FULL_PERCENT * gainFromDecibels(missingDb)));

@@ -1,5 +1,4 @@
 import { decibelsFromPower } from '../../dsp/decibels';
-import { quickDecibels } from '../../dsp/quickDecibels';
 import { type Slope, qualitiesOf } from '../spectra/filterTrack';
 
 /** A plain waveform of which the fundamental is a multiple of the lowest partial. */
@@ -184,7 +183,7 @@ function placed({ numbers, decibels, weights, weight, floor }: LookedAt, place: 
   }
   let sum = 0;
   for (let i = 0; i < count; i++) {
-    off[i] = decibels[i] - quickDecibels(off[i] + floor * strongest);
+    off[i] = decibels[i] - decibelsFromPower(off[i] + floor * strongest);
     sum += weights[i] * off[i];
   }
   const levelDb = sum / weight;

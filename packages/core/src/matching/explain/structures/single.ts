@@ -1,7 +1,7 @@
 import { sourceSchema } from '../../../patch/schemas/sourceSchema';
 import { SURE_VOICES } from '../../../reading/movement/unison';
 import type { Evidence, Hypothesis } from '../hypothesis';
-import { countOf, offsetCents } from '../sources';
+import { voiceCount, offsetCents } from '../sources';
 
 const single = (shape: 'sine' | 'saw', { note, midi }: Evidence): Hypothesis => ({
   name: shape,
@@ -13,7 +13,7 @@ const single = (shape: 'sine' | 'saw', { note, midi }: Evidence): Hypothesis => 
     const spread =
       shape === 'saw' && unison.detuneCents !== null && unison.confidence >= SURE_VOICES
         ? {
-            unisonVoices: countOf(unison.voices),
+            unisonVoices: voiceCount(unison.voices),
             unisonDetuneCents: unison.detuneCents,
             startPhaseRandom: 100,
           }
