@@ -3,6 +3,7 @@ import { centsBetween } from '@imprint/core/dsp/pitch';
 import type { Audio } from '@imprint/core/reading/audio';
 import { amplitudeAt, hzAt } from '../packages/core/test/signals';
 import { type Bench, addTone, beginEmpty, dragCut, heardFor, largestStep, recorded, startBench } from './support';
+import { thorough } from '../packages/core/test/thorough';
 
 let bench: Bench;
 let page: Page;
@@ -102,7 +103,7 @@ it('a pluck of body and click: a sine with a short contour, and a pitch drop of 
   expect(rms(heard.subarray(0.4 * rate, 0.5 * rate))).toBeLessThan(0.05 * rms(heard.subarray(0, 0.1 * rate)));
 });
 
-it('a bass of two saws 52 cents apart beats at three times a second', async () => {
+thorough.it('a bass of two saws 52 cents apart beats at three times a second', async () => {
   await newLayer();
   await element(/^Saw/).click();
   await set('Unison voices', '2');
@@ -117,7 +118,7 @@ it('a bass of two saws 52 cents apart beats at three times a second', async () =
   for (const hz of lines) expect(amplitudeAt(heard, audio.sampleRateHz, hz)).toBeGreaterThan(4 * middle);
 });
 
-it('a growl: high-pass and notch that one contour moves towards each other', async () => {
+thorough.it('a growl: high-pass and notch that one contour moves towards each other', async () => {
   await newLayer();
   await element(/^High-pass \d/).click();
   await page.getByLabel('Kind', { exact: true }).selectOption('highpassNotch');
@@ -152,7 +153,7 @@ it('a growl: high-pass and notch that one contour moves towards each other', asy
   }
 });
 
-it('a lead that glides, with vibrato that grows', async () => {
+thorough.it('a lead that glides, with vibrato that grows', async () => {
   await newLayer();
   await element(/^Saw/).click();
   await choose('Shape', 'sine');
@@ -260,7 +261,7 @@ it('a chain: echoes at their time, moved to another place, its level moved by a 
   expect(await does.innerText()).not.toBe('');
 });
 
-it('a chain that is put on the shelf is there for another layer, until it is taken off', async () => {
+thorough.it('a chain that is put on the shelf is there for another layer, until it is taken off', async () => {
   const shelf = page.getByRole('dialog', { name: 'Shelf of chains' });
   const open = () => page.getByLabel('Shelf of chains, for the layer').click();
   await open();
@@ -280,7 +281,7 @@ it('a chain that is put on the shelf is there for another layer, until it is tak
   await shelf.getByRole('button', { name: 'Close' }).first().click();
 });
 
-it('16 notes of 8 saws each through two filters play live', async () => {
+thorough.it('16 notes of 8 saws each through two filters play live', async () => {
   await newLayer();
   await element(/^Saw/).click();
   await set('Unison voices', '8');
@@ -338,7 +339,7 @@ describe('The strip', () => {
     expect(await titles()).toEqual(['Saw', 'Noise', 'Sine']);
   });
 
-  it('copies a contour from one layer to another', async () => {
+  thorough.it('copies a contour from one layer to another', async () => {
     await page.getByLabel('Add a modulator').selectOption('lfo');
     await set('Rate', '7 Hz');
     await page.getByRole('heading', { name: 'LFO 1', level: 3 }).click();

@@ -9,6 +9,7 @@ import { gridOfTaps } from '@imprint/core/reading/piece/grid';
 import { LINE_RATE_HZ, lines, renderLine, scoreNotes } from '../packages/core/test/lines';
 import { createRandom } from '../packages/core/test/signals';
 import { type Bench, audioClock, downloaded, dragCut, heardFor, recorded, startBench, until } from './support';
+import { thorough } from '../packages/core/test/thorough';
 
 const LINE_SECONDS = 5;
 
@@ -93,7 +94,7 @@ describe('A plucked line under drums', () => {
     await page.getByText(/^\d+ notes/).waitFor();
   });
 
-  it('is suggested to be matched without the hits, which can be heard', async () => {
+  thorough.it('is suggested to be matched without the hits, which can be heard', async () => {
     await page.keyboard.press('4');
     await page.getByText(/^Beside the tone there are hits, \d+ dB under it/).waitFor();
     await page.getByRole('button', { name: 'Match the tone alone' }).click();

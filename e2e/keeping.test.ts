@@ -14,6 +14,7 @@ import {
   startBench,
   until,
 } from './support';
+import { some, thorough } from '../packages/core/test/thorough';
 
 let bench: Bench;
 let page: Page;
@@ -61,7 +62,7 @@ describe('An edit is there', () => {
     ['the page goes elsewhere', (target) => target.goto('about:blank')],
     ['the page is closed', (target) => target.close({ runBeforeUnload: true })],
   ];
-  it.each(leavings)('when %s at once', async (_name, leave) => {
+  some(2).it.each(leavings)('when %s at once', async (_name, leave) => {
     const own = await page.context().newPage();
     await openBuild(own);
     const before = await isOnThere();
@@ -131,7 +132,7 @@ describe('Two windows', () => {
     return before;
   }
 
-  it.each([
+  some(1).it.each([
     ['Take theirs', (theirs: boolean) => theirs],
     ['Keep mine in its place', (theirs: boolean) => !theirs],
   ])('that change the same patch: %s', async (choice, expected) => {
@@ -144,7 +145,7 @@ describe('Two windows', () => {
     await openBuild(other);
   });
 
-  it('that change the same patch: mine as a copy', async () => {
+  thorough.it('that change the same patch: mine as a copy', async () => {
     const before = await changeBoth();
     await page.getByRole('button', { name: 'Keep mine as a copy of the study' }).click();
     await page.getByRole('button', { name: 'Open it' }).click();
@@ -190,7 +191,7 @@ describe('An archive', () => {
     return Math.sqrt(channels[0].reduce((sum, x) => sum + x * x, 0) / channels[0].length);
   };
 
-  it('is written and brought back on the page; the studies are the same and sound the same', async () => {
+  thorough.it('is written and brought back on the page; the studies are the same and sound the same', async () => {
     const before = await heard();
     expect(before).toBeGreaterThan(1e-3);
     await page.goto(`${bench.server.url}/keeping`);

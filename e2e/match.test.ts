@@ -2,6 +2,7 @@ import { AxeBuilder } from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { integratedLoudness } from '../packages/core/src/dsp/loudness';
 import { type Bench, downloaded, heardFor, openStudy, overallJnd, recorded, startBench, until } from './support';
+import { thorough } from '../packages/core/test/thorough';
 
 let bench: Bench;
 let page: Page;
@@ -64,7 +65,7 @@ describe('A match', () => {
     expect(await titles().count()).toBeGreaterThan(1);
   });
 
-  it('lets candidates be heard as loud as the reference, and flipped against it', async () => {
+  thorough.it('lets candidates be heard as loud as the reference, and flipped against it', async () => {
     await press('n');
     await heardFor(page, 0.3);
     const [candidate, reference] = [
@@ -175,7 +176,7 @@ describe('Comparing', () => {
     expect(await faults()).toEqual([]);
   });
 
-  it('plays in the track what is isolated, or says what to do', async () => {
+  thorough.it('plays in the track what is isolated, or says what to do', async () => {
     await page.getByRole('button', { name: 'In the track' }).click();
     await page.getByText('This cut has no isolation').waitFor();
     expect(await faults()).toEqual([]);
@@ -206,7 +207,7 @@ describe('Comparing', () => {
     await page.getByRole('region', { name: 'In the track' }).getByRole('button', { name: 'Stop' }).click();
   });
 
-  it('tests the ears blind, keys only, and tells the chance at the end', async () => {
+  thorough.it('tests the ears blind, keys only, and tells the chance at the end', async () => {
     await page.getByRole('button', { name: 'Can you tell them apart?' }).click();
     await page.getByLabel('Trials').selectOption('8');
     await page.locator('body').click({ position: { x: 60, y: 500 } });
@@ -253,7 +254,7 @@ describe('Comparing', () => {
   });
 });
 
-it('without a worker says so, and what to do', async () => {
+thorough.it('without a worker says so, and what to do', async () => {
   const alone = await startBench();
   const own = await alone.open();
   await openStudy(own, 'Clockwork tide');

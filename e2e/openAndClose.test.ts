@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { writeWav } from '@imprint/core/formats/wav';
 import { type Bench, openStudy, pause, startBench } from './support';
+import { thorough } from '../packages/core/test/thorough';
 
 let bench: Bench;
 
@@ -9,7 +10,7 @@ beforeAll(async () => {
 });
 afterAll(() => bench.close());
 
-it('opening and closing a study again and again leaves nothing behind', async () => {
+thorough.it('opening and closing a study again and again leaves nothing behind', async () => {
   const rate = 44100;
   const channel = Float32Array.from({ length: 40 * rate }, (_, i) => 0.3 * Math.sin(0.02 * i + 3 * Math.sin(1e-5 * i)));
   const bytes = writeWav({ channels: [channel, channel], sampleRateHz: rate }, 'int16');

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { writeWav } from '@imprint/core/formats/wav';
 import { type Bench, dragCut, overallJnd, root, startBench } from './support';
+import { some } from '../packages/core/test/thorough';
 
 let bench: Bench;
 /** The same for all: what one opened is closed by leaving it. */
@@ -74,7 +75,7 @@ it('takes a file that is dropped on the page', async () => {
   await page.getByRole('heading', { name: 'dropped' }).waitFor();
 });
 
-it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
+some(2).it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
   'opens %s, and renames its study',
   async (name) => {
     const bytes = readFileSync(join(root, 'packages/core/test/sounds', name));
@@ -92,7 +93,7 @@ it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
 describe('Bad files are refused with a clear message, and nothing is lost', () => {
   const sine = (seconds: number, rate = 8000) =>
     Float32Array.from({ length: Math.round(seconds * rate) }, (_, i) => 0.3 * Math.sin(i / 5));
-  it.each([
+  some(2).it.each([
     ['no sound', 'letter.wav', new TextEncoder().encode('Dear keeper, the lamp is out.'), 'not a sound file'],
     ['empty', 'empty.wav', new Uint8Array(0), 'is empty'],
     ['truncated', 'half.wav', pluck().subarray(0, 50000), 'is truncated'],

@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { Client } from 'pg';
 import { pause, root } from './support';
+import { some, thorough } from '../packages/core/test/thorough';
 
 // A folder that only its owner may enter, with a space in its name: where a careful person's clone may lie.
 const data = join(mkdtempSync(join(tmpdir(), 'imprint start ')), 'my data');
@@ -143,7 +144,7 @@ describe('npm start', () => {
     expect(await titles(url)).toContain('Renamed');
   });
 
-  it('recovers when only the start script was killed, and its children live on', async () => {
+  thorough.it('recovers when only the start script was killed, and its children live on', async () => {
     process.kill(child.pid!, 'SIGKILL');
     await pause(300);
     ({ child, url } = await start());
@@ -176,7 +177,7 @@ describe('npm start', () => {
     await client.end();
   });
 
-  it('brings a database back that died, at the same address, and says meanwhile that it is away', async () => {
+  thorough.it('brings a database back that died, at the same address, and says meanwhile that it is away', async () => {
     const before = postmaster();
     process.kill(before, 'SIGKILL');
     await until(async () => (await health(url)) !== 200);
@@ -200,7 +201,7 @@ describe('npm start', () => {
     expect(await titles(url)).toContain('Renamed');
   });
 
-  it('writes an archive and brings it back from the command line, whether it runs or not', async () => {
+  thorough.it('writes an archive and brings it back from the command line, whether it runs or not', async () => {
     const environment = { ...process.env, IMPRINT_DATA: data };
     delete (environment as NodeJS.ProcessEnv).DATABASE_URL;
     // Beside this process, not in its place: sockets that the server closes have to be seen to close.
@@ -225,7 +226,7 @@ describe('npm start', () => {
     rmSync(again);
   });
 
-  it('does not touch a program whose number an old file names, whatever it calls itself', async () => {
+  thorough.it('does not touch a program whose number an old file names, whatever it calls itself', async () => {
     await stop(child, 'SIGINT');
     const words = ['-c', `exec -a "postgres -D ${join(home(), 'cluster')}" sleep 60`];
     const stranger = spawn('/bin/bash', words, { cwd: tmpdir() });
@@ -242,7 +243,7 @@ describe('npm start', () => {
     stranger.kill('SIGKILL');
   });
 
-  it('runs once when it is started twice at the same time', async () => {
+  thorough.it('runs once when it is started twice at the same time', async () => {
     await stop(child, 'SIGINT');
     const both = await Promise.all([start({}, { mustRun: false }), start({}, { mustRun: false })]);
     const [runs, other] = both[0].said.includes('Ctrl-C') ? both : [both[1], both[0]];
@@ -253,7 +254,7 @@ describe('npm start', () => {
     expect(await answers(url)).toBe(true);
   });
 
-  it('recovers from a first start that was killed while the database was made', async () => {
+  thorough.it('recovers from a first start that was killed while the database was made', async () => {
     const fresh = join(data, 'fresh');
     const others = { IMPRINT_DATA: fresh, PORT: String(FIRST_PORT + 50) };
     for (const afterMs of [400, 700, 1000]) {
@@ -272,7 +273,7 @@ describe('npm start', () => {
     if (elsewhere) rmSync(elsewhere, { recursive: true, force: true });
   });
 
-  it.each([
+  some(2).it.each([
     ['a port that is none', { PORT: '99999' }, 'PORT=99999 is no port'],
     [
       'an address that is none',
@@ -293,7 +294,7 @@ describe('npm start', () => {
     expect(said).not.toMatch(/^\s+at /m);
   });
 
-  it('goes on when the file about the running one is broken', async () => {
+  thorough.it('goes on when the file about the running one is broken', async () => {
     await stop(child, 'SIGTERM');
     writeFileSync(join(data, 'running.json'), '{"pid": 1');
     const begun = await start();

@@ -1,7 +1,7 @@
 #!/usr/bin/env node
 /**
- * Sets up what is missing and runs every check. Ends with a line `N passed, N failed`. Words given are passed
- * to Jest.
+ * Sets up what is missing and runs the checks. Ends with a line `N passed, N failed`. Words given are passed
+ * to Jest. With THOROUGH=1 also those that take long (packages/core/test/thorough.ts).
  */
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
@@ -28,8 +28,9 @@ const TOOLS = [
   ['/usr/bin/fluidsynth', 'fluidsynth'],
   ['/usr/share/sounds/sf2/TimGM6mb.sf2', 'timgm6mb-soundfont'],
 ];
+const isThorough = process.env.THOROUGH === '1';
 /** A run that takes longer hangs. */
-const LONGEST_MS = 25 * 60_000;
+const LONGEST_MS = (isThorough ? 50 : 20) * 60_000;
 let passed = 0;
 let failed = 0;
 let postgres;
@@ -85,18 +86,19 @@ async function checkAll(checks) {
 
 /**
  * Jest in two lanes at once. What only computes, and has no time limits, gives way to the other lane at any
- * moment, so that what is awaited there is not held up by it. What plays sound or is timed has the machine to
- * itself: memory is shared, too.
+ * moment, so that what is awaited there is not held up by it. Of that lane, what plays sound comes by itself:
+ * it shares the machine with what gives way alone. What is timed has the machine to itself:
+ * memory is shared, too.
  */
 async function runJest(databaseUrl) {
   if (jestWords.length > 0) return count(await jest(jestWords, databaseUrl));
-  const lanes = [
-    jest(['--selectProjects', 'core'], databaseUrl, spawnGivingWay),
-    jest(['--selectProjects', 'server', 'start', 'browser', 'stores', 'page'], databaseUrl),
+  const computing = jest(['--selectProjects', 'core'], databaseUrl, spawnGivingWay);
+  const others = async () => [
+    await jest(['--selectProjects', 'server', 'start', 'browser', 'stores', 'page'], databaseUrl),
+    await jest(['--selectProjects', 'sounding'], databaseUrl),
   ];
-  for (const report of await Promise.all(lanes)) count(report);
-  count(await jest(['--selectProjects', 'sounding'], databaseUrl));
-  count(await jest(['--selectProjects', 'timed', '--runInBand'], databaseUrl));
+  for (const report of (await Promise.all([computing, others()])).flat()) count(report);
+  if (isThorough) count(await jest(['--selectProjects', 'timed', '--runInBand'], databaseUrl));
 }
 
 /** Runs Jest, and prints what it said once it has ended; returns its report. */

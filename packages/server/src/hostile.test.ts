@@ -9,6 +9,7 @@ import { MAX_NAME } from '@imprint/core/patch/names';
 import { inspectSound } from './import/inspectSound';
 import { openUploadFolder } from './uploads';
 import { messageOf, nowhere, openApi, wavOf } from '../test/api';
+import { thorough } from '../../core/test/thorough';
 
 let api: Awaited<ReturnType<typeof openApi>>;
 beforeAll(async () => {
@@ -177,7 +178,7 @@ describe('Inspecting a sound', () => {
     return join(folder, name);
   };
 
-  it('reads a valid file on a machine that is too busy to hear of its end in order', async () => {
+  thorough.it('reads a valid file on a machine that is too busy to hear of its end in order', async () => {
     const path = file('valid.wav', wavOf(70));
     for (let round = 0; round < 3; round++) {
       let done = false;

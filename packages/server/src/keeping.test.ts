@@ -14,6 +14,7 @@ import type { Patch } from '@imprint/core/patch/schema';
 import { sampleFromChannels } from '@imprint/core/patch/contents/samplePcm';
 import { wavetableFromSamples } from '@imprint/core/patch/contents/wavetableFrames';
 import { messageOf, nowhere, openApi, wavOf } from '../test/api';
+import { thorough } from '../../core/test/thorough';
 
 let api: Awaited<ReturnType<typeof openApi>>;
 beforeAll(async () => {
@@ -81,7 +82,7 @@ describe('A saving of a patch', () => {
 });
 
 describe('Tables and samples', () => {
-  it('of three 30-s stereo samples and eight full tables are kept, once', async () => {
+  thorough.it('of three 30-s stereo samples and eight full tables are kept, once', async () => {
     const id = await api.newStudy(114);
     const patch = emptyPatch('Large');
     const rate = 44100;

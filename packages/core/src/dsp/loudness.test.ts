@@ -1,4 +1,5 @@
 import { integratedLoudness, kWeighting } from './loudness';
+import { some } from '../../test/thorough';
 
 /** Stereo sine of 1000 Hz in steps of [level dBFS, seconds], as EBU Tech 3341 describes its test signals. */
 function steps(sampleRateHz: number, ...parts: [levelDb: number, seconds: number][]): [Float32Array, Float32Array] {
@@ -30,7 +31,7 @@ describe('Loudness by ITU-R BS.1770', () => {
   });
 
   // EBU Tech 3341, test signals 1 to 5, tolerance 0.1 LU. Number 6 is five-channel.
-  describe.each([44100, 48000])('EBU Tech 3341 test signals at %i Hz', (rate) => {
+  some(1).describe.each([44100, 48000])('EBU Tech 3341 test signals at %i Hz', (rate) => {
     it.each([
       [1, [[-23, 20]], -23],
       [2, [[-33, 20]], -33],

@@ -6,6 +6,7 @@ import { sliceAudio } from '../reading/audio';
 import { compareTones } from './comparison';
 import { matchTone } from './match';
 import { printProof } from './proof';
+import { thorough } from '../../test/thorough';
 
 const folder = join(import.meta.dirname, '../../../../demo/audio');
 // The other two take longest, and say the same.
@@ -30,7 +31,7 @@ async function rebuilt(id: string) {
   return { id, settings, reference, patch, notes, reading, proof: printProof(patch, notes, reference) };
 }
 
-describe('Short matches of cues, played by Chromium’s Web Audio nodes', () => {
+thorough.describe('Short matches of cues, played by Chromium’s Web Audio nodes', () => {
   let all: Awaited<ReturnType<typeof rebuilt>>[];
   beforeAll(async () => {
     all = [];

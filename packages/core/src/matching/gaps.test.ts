@@ -3,6 +3,7 @@ import { readTone } from '../reading/read';
 import { everyComparison } from './compared';
 import { gapsBetween } from './gaps';
 import { adviceFor } from './gapAdvice';
+import { some } from '../../test/thorough';
 
 interface Change {
   f0Hz?: number;
@@ -25,7 +26,7 @@ it('is nothing between a tone and itself', () => {
   for (const { gapJnd } of gapsBetween(reference, reference)) expect(gapJnd).toBe(0);
 });
 
-describe.each([
+some(2).describe.each([
   ['pitch', 'pitch', (x: number) => reading({ f0Hz: 147 * 2 ** ((5 * x) / 1200) })],
   ['attack', 'attack', (x: number) => reading({ attack: 0.01 * 2 ** x })],
   ['decay', 'decay', (x: number) => reading({ decay: 0.5 * 1.3 ** x })],
@@ -52,7 +53,7 @@ it('says the worst gap in a sentence with both values and what closes it', () =>
   expect(closes).toContain('Fine');
 });
 
-it.each([
+some(1).it.each([
   [2, 'The patch is an octave too high', 'Move Octaves of the source by −1.'],
   [0.25, 'The patch is 2 octaves too low', 'Move Octaves of the source by +2.'],
   [1.5, 'The patch is sharp', 'Move Semitones and Fine of the source.'],

@@ -14,6 +14,7 @@ import { phraseOf } from './phrase';
 import { type Helper, createHelper } from './search/helper';
 import { createJudge } from './search/judge';
 import { settingsOf } from './search/settings';
+import { some, thorough } from '../../test/thorough';
 
 const RATE_HZ = 44100;
 const SEED = 5;
@@ -87,7 +88,7 @@ describe('What a tone is made with', () => {
     plainSaw = await matchedPatch(toneOf('plain saw'), { renders: 40, structure: 'plain' });
   });
 
-  it.each(traces)('is in the patch of a %s, and not in that of a plain saw', async (name, has) => {
+  some(2).it.each(traces)('is in the patch of a %s, and not in that of a plain saw', async (name, has) => {
     const { candidates } = await matchTone(toneOf(name), { renders: 40, structure: 'plain' });
     expect(has(layerOf(candidates[0].patch))).toBe(true);
     expect(has(layerOf(plainSaw))).toBe(false);
@@ -95,12 +96,12 @@ describe('What a tone is made with', () => {
   });
 });
 
-it('keeps the grid that values stand on, which is only right at the level of the cut', async () => {
+thorough.it('keeps the grid that values stand on, which is only right at the level of the cut', async () => {
   const { effects } = layerOf(await matchedPatch(toneOf('crushed saw'), { renders: 120, structure: 'plain' }));
   expect(effects.map(({ kind }) => kind)).toContain('reducer');
 });
 
-it('thinks of a sine in a curve where partials grow with the level', () => {
+thorough.it('thinks of a sine in a curve where partials grow with the level', () => {
   const names = structuresOf(gatherEvidence(toneOf('folded sine'))).map(({ name }) => name);
   expect(names).toContain('a sine into a curve');
   expect(structuresOf(gatherEvidence(toneOf('plain saw')))).toHaveLength(1);
@@ -126,7 +127,7 @@ describe('The search', () => {
         distances: (patches, rate) => later(distances(structuredClone(patches), rate)),
       };
     });
-    const run = (own: Helper[]) => matchedPatch(audio, { renders: 60, structure: 'mixed', seed: 3, helpers: own });
+    const run = (own: Helper[]) => matchedPatch(audio, { renders: 30, structure: 'mixed', seed: 3, helpers: own });
     expect(await run([])).toEqual(await run(helpers));
   });
 
@@ -161,7 +162,7 @@ describe('The search', () => {
     expect(states.at(-1)!.overallJnd).toBeGreaterThan(0);
   });
 
-  it('tells key tracking from two cuts at different keys', async () => {
+  thorough.it('tells key tracking from two cuts at different keys', async () => {
     const fromPatch = structuredClone(start);
     lowPassOf(fromPatch).keyTracking = 100;
     const [low, high] = [45, 57].map((midi): Audio => {
@@ -175,7 +176,7 @@ describe('The search', () => {
   });
 });
 
-it('is not led astray by what hits took away, where it knows of them', async () => {
+thorough.it('is not led astray by what hits took away, where it knows of them', async () => {
   const alone = sliceAudio(toneOf('three saws behind a low-pass'), 0, 0.9);
   const { notes, ...reading } = readTone(alone);
   const random = createRandom(9);
@@ -205,7 +206,7 @@ it('keeps what was set by hand, whatever would be nearer', async () => {
 describe('Of one structure only', () => {
   const only = (structure: 'copy' | 'mixed', name: MadeName) => matchTone(toneOf(name), { renders: 60, structure });
 
-  it.each(['copy', 'mixed'] as const)(
+  some(1).it.each(['copy', 'mixed'] as const)(
     'there is a %s patch, and it is the one that is recommended',
     async (structure) => {
       const { candidates } = await only(structure, 'resonant square');
@@ -213,7 +214,7 @@ describe('Of one structure only', () => {
     },
   );
 
-  it('it says so where it cannot be made', async () => {
+  thorough.it('it says so where it cannot be made', async () => {
     await expect(only('mixed', 'saw ringed low')).rejects.toThrow(/ask for plain or copy/);
   });
 });

@@ -3,6 +3,7 @@ import { MADE_RATE_HZ, level, shaped, tone } from '../../test/made/parts';
 import { renderPiece } from '../../test/pieces';
 import { readTone } from './read';
 import { readingSchema } from './schema';
+import { some, thorough } from '../../test/thorough';
 
 const RATE = 44100;
 const read = (signal: Float32Array) => readTone({ channels: [signal], sampleRateHz: RATE });
@@ -40,7 +41,7 @@ describe('Reading of a saw through a low-pass that falls', () => {
   });
 });
 
-it.each([
+some(2).it.each([
   ['saw', saw],
   ['square', square],
   ['sine', sine],
@@ -74,7 +75,7 @@ it('claims nothing about noise', () => {
   expect(notes.length).toBeLessThanOrEqual(1);
 });
 
-it.each([110, 1199])('claims nothing of a dry steady sine at %d Hz', (f0Hz) => {
+some(1).it.each([110, 1199])('claims nothing of a dry steady sine at %d Hz', (f0Hz) => {
   const envelope = (t: number) => Math.min(1, t / 0.01) * (t < 1.6 ? 1 : 10 ** (-60 * (t - 1.6)));
   const { pitch, motion, space, dirt, noise, unison } = read(
     harmonicTone({ f0Hz, amplitude: sine, seconds: 2, envelope }),
@@ -98,15 +99,18 @@ it('splits a line into its notes', () => {
   notes.forEach((note, i) => expect(Math.abs(note.onsetSeconds - 0.4 * i)).toBeLessThan(0.05));
 });
 
-it.each([0.03, 0.06, 0.1])('the last note of a line ends with its key, not %f s of release later', (release) => {
-  const semitones = (at: number) => 5 * Math.min(1, Math.max(0, (at - 0.6) / 0.08));
-  const line = shaped(tone({ seconds: 1.8, hz: 155.6, semitones }), level({ off: 1.4, release }));
-  const { notes } = readTone({ channels: [Float32Array.from(line, (x) => 0.3 * x)], sampleRateHz: MADE_RATE_HZ });
-  expect(notes.map(({ midi }) => midi)).toEqual([51, 56]);
-  expect(Math.abs(notes[1].onsetSeconds + notes[1].durationSeconds - 1.4)).toBeLessThan(0.01);
-});
+some(1).it.each([0.03, 0.06, 0.1])(
+  'the last note of a line ends with its key, not %f s of release later',
+  (release) => {
+    const semitones = (at: number) => 5 * Math.min(1, Math.max(0, (at - 0.6) / 0.08));
+    const line = shaped(tone({ seconds: 1.8, hz: 155.6, semitones }), level({ off: 1.4, release }));
+    const { notes } = readTone({ channels: [Float32Array.from(line, (x) => 0.3 * x)], sampleRateHz: MADE_RATE_HZ });
+    expect(notes.map(({ midi }) => midi)).toEqual([51, 56]);
+    expect(Math.abs(notes[1].onsetSeconds + notes[1].durationSeconds - 1.4)).toBeLessThan(0.01);
+  },
+);
 
-it('a longer stretch has a tempo and a key, a single note has neither', () => {
+thorough.it('a longer stretch has a tempo and a key, a single note has neither', () => {
   const piece = renderPiece({
     bpm: 104,
     tonic: 4,

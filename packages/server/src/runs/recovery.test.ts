@@ -1,6 +1,7 @@
 import { runEventSchema, runResultSchema, runSchema } from '@imprint/contract/runs';
 import { openApi } from '../../test/api';
 import { startWorker } from '../../test/testServer';
+import { thorough } from '../../../core/test/thorough';
 
 /** Nobody waits as long as in earnest. */
 const quick = { WORKER_GONE_SECONDS: '4' };
@@ -36,7 +37,7 @@ async function until(isSo: () => Promise<boolean>): Promise<void> {
   throw new Error('This did not come about in time.');
 }
 
-it('every run ends once, whoever is killed meanwhile, and the best so far is gone on with', async () => {
+thorough.it('every run ends once, whoever is killed meanwhile, and the best so far is gone on with', async () => {
   const workers = [await startWorker(api.database.url, quick), await startWorker(api.database.url, quick)];
   const runs = [await begin(220, 3), await begin(262, 3), await begin(330, 1), await begin(392, 1)];
   const [first] = runs;

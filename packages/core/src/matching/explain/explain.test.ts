@@ -26,6 +26,7 @@ import { explainModes } from './modes';
 import { noiseBand } from './noiseBand';
 import { structuresOf } from './structures';
 import { explainTunedNoise } from './tunedNoise';
+import { some, thorough } from '../../../test/thorough';
 
 const layerOf = (hypotheses: readonly Hypothesis[]): Layer => patchMadeOf(hypotheses).layers[0];
 
@@ -34,7 +35,7 @@ const held = level({ off: 1 });
 const saw = evidenceOf(shaped(tone({ seconds: 1.2, hz: 130.8 }), held));
 
 describe('Sines at a whole ratio', () => {
-  it.each([
+  some(1).it.each([
     [1, (t: number) => 4 * Math.exp(-t / 0.5)],
     [2, () => 1.4],
   ] as const)('are told of a modulator at %d times the note, with their index over time', (ratio, index) => {
@@ -51,7 +52,7 @@ describe('Sines at a whole ratio', () => {
     expect(namesOf(evidence)).toContain('sines at a whole ratio');
   });
 
-  it('are thought of also where a waveform would say as much behind a filter that was not seen', () => {
+  thorough.it('are thought of also where a waveform would say as much behind a filter that was not seen', () => {
     const soft = evidenceOf(
       shaped(
         fmTone(1.2, 196, 2, () => 0.8),
@@ -167,7 +168,7 @@ describe('Noise beside a tone', () => {
     expect(highHz).toBeGreaterThan(19000);
   });
 
-  it('has the edges of a band within an octave', () => {
+  thorough.it('has the edges of a band within an octave', () => {
     const { partials } = breathy(1500, 6000).note;
     const { lowHz, highHz } = noiseBand(partials!, 0.1, 1.8)!;
     expect(Math.abs(Math.log2(lowHz / 1500))).toBeLessThan(1);
@@ -187,7 +188,7 @@ describe('Structures that exclude one another', () => {
     expect(namesOf(evidenceOf(driven(body, (x) => Math.sin(5 * x))))).toContain('a sine into a curve');
   });
 
-  it('are one fall where what dies first is not the end of the note', () => {
+  thorough.it('are one fall where what dies first is not the end of the note', () => {
     const bite = shaped(tone({ seconds: 1, hz: 185 }), level({ attack: 0.001, decay: 0.03, sustain: 0 }));
     const sine = tone({ seconds: 1, hz: 185, amplitude: (n) => (n === 1 ? 1 : 0) });
     const pluck = mixed(
@@ -214,13 +215,13 @@ describe('One sine', () => {
       ),
     );
 
-  it('is thought of where only the start, which a falling pitch smears, has more', () => {
+  thorough.it('is thought of where only the start, which a falling pitch smears, has more', () => {
     expect(namesOf(pluck((n) => (n === 1 ? 1 : 0)))).toContain('one sine');
     expect(namesOf(pluck((n) => 1 / n))).not.toContain('one sine');
   });
 });
 
-it('behind a push into a curve the level stays', () => {
+thorough.it('behind a push into a curve the level stays', () => {
   const falling = shaped(
     tone({ seconds: 1.4, hz: 82.4, amplitude: (n) => (n === 1 ? 1 : 0) }),
     level({ decay: 0.3, sustain: 0.1, off: 1.2 }),
@@ -234,7 +235,7 @@ it('behind a push into a curve the level stays', () => {
 describe('A resonance into a curve', () => {
   const line = twoPole(tone({ seconds: 1, hz: hzOf(40), amplitude: square }), 'low', falling(2000, 400, 0.12), 6);
 
-  it('is thought of behind a low-pass: peaks alone come to the curve, and the fall begins at once', () => {
+  thorough.it('is thought of behind a low-pass: peaks alone come to the curve, and the fall begins at once', () => {
     const bent = structuresOf(
       evidenceOf(
         shaped(
@@ -285,7 +286,7 @@ describe('Sines that die away one by one', () => {
     });
   });
 
-  it('are told as far as intervals go, and no more where a mode lies over that', () => {
+  thorough.it('are told as far as intervals go, and no more where a mode lies over that', () => {
     const evidence = evidenceOf(mixed(...struck));
     // The same body as a part of a note that is four octaves lower.
     const deep = { ...evidence, midi: evidence.midi - 48 };
@@ -298,7 +299,7 @@ describe('Sines that die away one by one', () => {
     expect(namesOf(evidenceOf(string))).not.toContain('sines that die away one by one');
   });
 
-  it('are none of what goes on', () => {
+  thorough.it('are none of what goes on', () => {
     const organ = mixed(
       ...BAR.map((ratio) => tone({ seconds: 1.2, hz: 330 * ratio, amplitude: (n) => (n === 1 ? 0.3 : 0) })),
     );
@@ -356,14 +357,14 @@ describe('A movement of notches', () => {
     expect(effect.depthSeconds).toBeCloseTo(0.006, 3);
   });
 
-  it('is a phaser whose corner goes round what was read', () => {
+  thorough.it('is a phaser whose corner goes round what was read', () => {
     const [effect] = layerOf(structuresOf(evidenceOf(phaser(dry, sweeping(300, 2400, 1.1), 4)))[0].hypotheses).effects;
     if (effect.kind !== 'phaser') throw new Error(`Notches that move are a phaser, not a ${effect.kind}.`);
     expect(Math.abs(Math.log2(effect.centreHz / Math.sqrt(300 * 2400)))).toBeLessThan(0.1);
     expect(Math.abs(effect.depthOctaves - 3)).toBeLessThan(0.2);
   });
 
-  it('is a standing one that an LFO moves from where it begins, where few turns are heard', () => {
+  thorough.it('is a standing one that an LFO moves from where it begins, where few turns are heard', () => {
     const [{ hypotheses }] = structuresOf(evidenceOf(phaser(dry, sweeping(250, 1000, 0.3), 4)));
     const { effects, modulators, routes } = layerOf(hypotheses);
     const [effect] = effects;
@@ -379,7 +380,7 @@ describe('A movement of notches', () => {
     expect(Math.abs(amount - 12)).toBeLessThan(1);
   });
 
-  it('is a filter of one notch that an LFO moves, and what it took away was there', () => {
+  thorough.it('is a filter of one notch that an LFO moves, and what it took away was there', () => {
     const way = sweeping(330, 1320, 0.4);
     const amplitude = (n: number, t: number) => {
       const x = (110 * n) / way(t);
@@ -398,7 +399,7 @@ describe('A movement of notches', () => {
   });
 });
 
-it('ducking of lows alone is a shelf that an LFO moves', () => {
+thorough.it('ducking of lows alone is a shelf that an LFO moves', () => {
   const gain = ducking(2, 12);
   const amplitude = (n: number, t: number) => {
     const low = 1 / (1 + ((110 * n) / 500) ** 4);
@@ -426,7 +427,7 @@ describe('Noise through a band-pass that follows the note', () => {
       level({ attack: 0.01, off: 0.7 }),
     );
 
-  it.each([
+  some(1).it.each([
     [69, 60, 1],
     [57, 25, 2],
     [64, 40, 3],
@@ -442,7 +443,7 @@ describe('Noise through a band-pass that follows the note', () => {
   });
 
   const sine = (n: number) => (n === 1 ? 1 : 0);
-  it.each([
+  some(2).it.each([
     ['a sine', shaped(tone({ seconds: 1, hz: 220, amplitude: sine }), held)],
     ['a sine pluck', shaped(tone({ seconds: 1, hz: 220, amplitude: sine }), level({ decay: 0.15, sustain: 0 }))],
     ['a slow sine', shaped(tone({ seconds: 1.2, hz: 147, amplitude: sine }), level({ attack: 0.5, off: 1 }))],

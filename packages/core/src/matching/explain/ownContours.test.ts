@@ -16,6 +16,7 @@ import type { Envelope, Layer } from '../../patch/schema';
 import { gatherEvidence } from '../evidence';
 import { patchMadeOf } from './made';
 import { explainOwnContours } from './ownContours';
+import { some } from '../../../test/thorough';
 
 function explained(signal: Float64Array): { layer: Layer; why: string[] } {
   const channels = [Float32Array.from(signal, (x) => 0.3 * x)];
@@ -58,7 +59,7 @@ it('A harmonic that is faded in has an attack of its own', () => {
   expect(layer.amp.attackSeconds).toBeLessThan(0.02);
 });
 
-it.each([
+some(2).it.each([
   ['a saw over a sub', mixed(tone({ seconds: 1.2, hz: HZ }), tone({ seconds: 1.2, hz: HZ / 2, amplitude: sine }))],
   ['a saw behind a filter that falls', twoPole(tone({ seconds: 1.2, hz: HZ }), 'low', falling(5000, 400, 0.2), 0.9)],
   ['a sine that dies', body(0.2)],

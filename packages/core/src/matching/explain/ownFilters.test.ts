@@ -4,6 +4,7 @@ import { falling, hzOf, level, mixed, shaped, square, tone, twoPole, voicesOf } 
 import { createRandom } from '../../../test/signals';
 import { patchMadeOf } from './made';
 import { explainOwnFilters } from './ownFilters';
+import { some } from '../../../test/thorough';
 
 const HZ = hzOf(35);
 const SECONDS = 1.2;
@@ -44,7 +45,7 @@ it('a source that is not filtered goes past the filters', () => {
   expect(layer.filters[1].on).toBe(false);
 });
 
-it.each([
+some(2).it.each([
   ['one filter over two sources', closing(mixed(saw, scaled(bite, 0.5)))],
   [
     'a sine and a saw that a filter closes over',

@@ -5,6 +5,7 @@ import type { Curve } from './dirt';
 import { patchMadeOf } from './made';
 import { explainPush } from './push';
 import { sine as sineOf } from './structures/single';
+import { some } from '../../../test/thorough';
 
 /** A sine whose level falls with a time constant to a rest, before a curve or behind it. */
 const body = (tau: number, rest: number) =>
@@ -23,7 +24,7 @@ function pushed(signal: Float64Array, kind: Curve) {
 }
 
 describe('How far a sine is pushed into a curve', () => {
-  it.each([
+  some(2).it.each([
     ['soft', Math.tanh, 4, 0.3, 0.15],
     ['soft', Math.tanh, 8, 0.5, 0.3],
     ['fold', (x: number) => Math.sin((Math.PI / 2) * x), 2.5, 0.3, 0.1],
@@ -60,7 +61,7 @@ describe('How far a sine is pushed into a curve', () => {
     expect(after.releaseSeconds).toBeNull();
   });
 
-  it.each([
+  some(1).it.each([
     ['a saw', saw],
     ['a sine and its octave', (n: number) => (n === 1 ? 1 : n === 2 ? 0.5 : 0)],
     ['a sine and a high one', (n: number) => (n === 1 ? 1 : n === 7 ? 0.3 : 0)],

@@ -3,6 +3,7 @@ import { scaled } from '../../../test/made/madeTone';
 import { gatherEvidence } from '../evidence';
 import type { Part } from './hypothesis';
 import { standingsOf, startOf } from './startPhases';
+import { some, thorough } from '../../../test/thorough';
 
 const HZ = hzOf(50);
 const part = (shape: Part['shape'], semitones: number): Part => ({ shape, pulseWidth: null, semitones, levelDb: 0 });
@@ -15,7 +16,7 @@ function evidenceOf(...signals: Float64Array[]) {
 
 const standings = (parts: Part[], ...signals: Float64Array[]) => standingsOf(parts, evidenceOf(...signals));
 
-it.each([0.13, 0.77])('how two saws an octave apart stand to one another: %f of a period', (phase) => {
+some(1).it.each([0.13, 0.77])('how two saws an octave apart stand to one another: %f of a period', (phase) => {
   const lower = tone({ seconds: 1.2, hz: HZ, amplitude: saw });
   const upper = scaled(tone({ seconds: 1.2, hz: 2 * HZ, amplitude: saw, phase }), 0.8);
   const [first, second] = standings([part('saw', 0), part('saw', 12)], lower, upper);
@@ -52,7 +53,7 @@ describe('Where in its period a source begins', () => {
     expect(found).toBeCloseTo(0.7, 1);
   });
 
-  it('is not told of high notes, of other waveforms, or where it is the usual one', () => {
+  thorough.it('is not told of high notes, of other waveforms, or where it is the usual one', () => {
     const high = tone({ seconds: 1.2, hz: 8 * HZ, amplitude: saw, phase: 0.2 });
     expect(startOf(part('saw', 0), evidenceOf(high))).toBeUndefined();
     const scattered = mixed(

@@ -4,6 +4,7 @@ import { createRandom } from '../../../test/signals';
 import { patchMadeOf } from './made';
 import { structuresOf } from './structures';
 import { explainSync } from './sync';
+import { some } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const F0_HZ = 65.41;
@@ -29,7 +30,7 @@ const held = level({ off: 1.2 });
 const toldOf = (signal: Float64Array) => explainSync(evidenceOf(shaped(signal, held)));
 
 describe('A saw that is synced to the note', () => {
-  it.each([
+  some(1).it.each([
     [3, 0.3],
     [5, 0.15],
   ])('is told by its partials as its pitch falls from %d times the note within a time constant of %d s', (top, tau) => {
@@ -61,7 +62,7 @@ describe('A saw that is synced to the note', () => {
     expect(routes).toEqual([]);
   });
 
-  it.each<[string, Float64Array]>([
+  some(2).it.each<[string, Float64Array]>([
     ['a saw', tone({ seconds: 1.4, hz: F0_HZ, amplitude: saw })],
     ['a square', tone({ seconds: 1.4, hz: F0_HZ, amplitude: square })],
     [

@@ -6,6 +6,7 @@ import type { Layer } from '../../patch/schema';
 import { patchMadeOf } from './made';
 import { explainSources } from './sources';
 import { explainWidth } from './width';
+import { thorough } from '../../../test/thorough';
 
 const random = createRandom(4);
 const voices = () => voicesOf({ seconds: 2, hz: hzOf(57) }, [-12, -6, 0, 6, 12], random);
@@ -32,7 +33,7 @@ it('voices are spread as far as the sides tell', () => {
   expect(narrow.effects).toEqual([]);
 });
 
-it('voices of which each side has its own are made wider than panning makes them', () => {
+thorough.it('voices of which each side has its own are made wider than panning makes them', () => {
   const layer = explained(0);
   expect(spreadOf(layer)).toBe(100);
   const [sides] = layer.effects;
@@ -44,7 +45,7 @@ it('voices of which each side has its own are made wider than panning makes them
   expect(Math.abs(reachedDb)).toBeLessThan(1.5);
 });
 
-it('what both sides share under a frequency stays in the middle', () => {
+thorough.it('what both sides share under a frequency stays in the middle', () => {
   const [one, other] = [voices(), voices()];
   const edge = (signal: Signal, kind: 'low' | 'high') =>
     twoPole(

@@ -6,6 +6,7 @@ import { toMono } from '../audio';
 import { exposedSteps } from './exposedMoments';
 import { findOnsets } from '../notes/onsets';
 import { finish } from '../steps';
+import { some } from '../../../test/thorough';
 
 const momentsOf = (mono: Float64Array, sampleRateHz: number) =>
   finish(exposedSteps(mono, sampleRateHz, findOnsets(mono, sampleRateHz)));
@@ -14,7 +15,7 @@ const demo = new URL('../../../../../demo/audio/', import.meta.url);
 
 describe('Exposed moments', () => {
   // The stretches that the score leaves to the tone; the files hold drums and another part besides.
-  it.each([
+  some(2).it.each([
     ['lantern-stairs', 'bass'],
     ['gull-over-rail', 'lead'],
     ['harbour-fog', 'pad'],

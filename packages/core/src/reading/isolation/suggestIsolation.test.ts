@@ -3,6 +3,7 @@ import { createRandom, harmonicTone, saw, sine } from '../../../test/signals';
 import { isolationSchema } from './settings';
 import { suggestIsolation } from './suggestIsolation';
 import { readTone } from '../read';
+import { thorough } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const SECONDS = 2;
@@ -55,7 +56,7 @@ describe('The suggestion of an isolation', () => {
     expect(found.reason).toMatch(/hits, \d+ dB under it/);
   });
 
-  it('keeps to the partials of a line under drums, whose hits its own reading takes for noise', () => {
+  thorough.it('keeps to the partials of a line under drums, whose hits its own reading takes for noise', () => {
     const line = lines.find(({ name }) => name === 'dull plucks, sixteenths')!;
     const { audio } = renderLine({ ...line, beats: [0.5], drumsDb: -3, seconds: 5 });
     const cut = { channels: [audio], sampleRateHz: LINE_RATE_HZ };
@@ -112,7 +113,7 @@ describe('The suggestion of an isolation', () => {
     expect(suggestIsolation(audio, reading)!.isolation).toMatchObject({ partialsOnly: true, withSub: true });
   });
 
-  it('keeps a sub that was not read, but no other note under the tone', () => {
+  thorough.it('keeps a sub that was not read, but no other note under the tone', () => {
     const low = (midi: number) => beside(harmonicTone({ f0Hz: hz(midi), seconds: SECONDS, amplitude: sine }), -6);
     const among = (midi: number) => suggested(added(added(tone, low(midi)), beside(hits(0.5, 0.25), -10)))!;
     expect(among(45).isolation).toMatchObject({ partialsOnly: true, withSub: true });

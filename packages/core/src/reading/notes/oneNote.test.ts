@@ -1,6 +1,7 @@
 import { times, voices, withEchoes } from '../../../test/effects';
 import { doubtsOf } from '../traits';
 import { readTone } from '../read';
+import { some } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const read = (signal: ArrayLike<number>) => readTone({ channels: [Float32Array.from(signal)], sampleRateHz: RATE_HZ });
@@ -13,7 +14,7 @@ function plucks(at: readonly number[], levels: readonly number[]): Float64Array 
 }
 
 describe('What is one note', () => {
-  it.each([
+  some(1).it.each([
     [90, 7.5, 60],
     [213, 4.3, 96],
     [815, 4.3, 113],
@@ -30,7 +31,7 @@ describe('What is one note', () => {
     expect(Math.abs(1200 * Math.log2(traits.pitch.f0Hz! / f0Hz))).toBeLessThan(4);
   });
 
-  it.each([
+  some(3).it.each([
     [156, 0.5, 0.6],
     [199, 0.2, 0.6],
     [440, 0.18, 0.4],

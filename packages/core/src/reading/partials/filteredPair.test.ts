@@ -3,6 +3,7 @@ import { type Amplitude, falling, hzOf, mixed, pulse, saw, square, tone, twoPole
 import { median } from '../statistics';
 import { fitFilteredPair } from './filteredPair';
 import { measurePartials } from './partialFrames';
+import { some } from '../../../test/thorough';
 
 const SECONDS = 1.2;
 const Q = 1.4;
@@ -38,7 +39,7 @@ function fitOf({ midi, moving, standing, multiple, gain, cutoffHz }: Given) {
 }
 
 // A saw by its series of 1/n goes twice as far as a square or a pulse of half its period (Fourier series).
-it.each<[string, Given, string, number]>([
+some(1).it.each<[string, Given, string, number]>([
   [
     'saw and a square an octave up',
     { midi: 33, moving: saw, standing: square, multiple: 2, gain: 0.5, cutoffHz: 1200 },

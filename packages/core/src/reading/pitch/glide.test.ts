@@ -2,6 +2,7 @@ import { glidingLine } from '../../../test/glidingLine';
 import { lines, renderLine } from '../../../test/lines';
 import { findSlides, glideOf, withoutPassing } from './glide';
 import { trackPitch } from './pitchTrack';
+import { thorough } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 
@@ -34,7 +35,7 @@ describe('Glide between the notes of a line', () => {
     expect(glideOf(slidesOf(glidingLine({ midis, noteSeconds: 0.5, glideSeconds: 0 })))).toBeUndefined();
   });
 
-  it('is not claimed of lines whose notes overlap or follow one another at once', () => {
+  thorough.it('is not claimed of lines whose notes overlap or follow one another at once', () => {
     for (const line of lines) expect(glideOf(slidesOf(renderLine(line).audio))).toBeUndefined();
   });
 

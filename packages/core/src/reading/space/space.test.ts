@@ -3,6 +3,7 @@ import { fitContour } from '../level/fitContour';
 import { measureLevel } from '../level/levelContour';
 import { measureEnvelopes } from '../partials/partialEnvelopes';
 import { measureSpace } from './space';
+import { some, thorough } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const SECONDS = 4;
@@ -23,8 +24,8 @@ const held = (f0Hz: number, seconds: number, releaseSeconds = 0.1, cents?: numbe
 const plucked = (f0Hz: number, rate = 6) => times(saw(f0Hz), (t) => Math.exp(-rate * t));
 
 describe('Space', () => {
-  describe.each([82.41, 440])('behind a saw at %d Hz', (f0Hz) => {
-    it.each([
+  some(1).describe.each([82.41, 440])('behind a saw at %d Hz', (f0Hz) => {
+    some(2).it.each([
       [0.4, -12],
       [0.8, -12],
       [1.5, -6],
@@ -35,7 +36,7 @@ describe('Space', () => {
       expect(Math.abs(found.rt60Seconds! / rt60Seconds - 1)).toBeLessThan(0.1);
     });
 
-    it.each([
+    some(2).it.each([
       [0.03, 0.8, -8],
       [0.06, 1.5, -12],
       [0.12, 3, -12],
@@ -64,7 +65,7 @@ describe('Space', () => {
       expect(found.preDelaySeconds).toBeNull();
     });
 
-    it.each([
+    some(2).it.each([
       [0.375, 0.5, 0.2, '1/8.'],
       [0.5, 0.3, 0.3, '1/4'],
       [0.3, 0.5, 1, null],
@@ -83,7 +84,7 @@ describe('Space', () => {
       expect(echo!.feedback).toBeCloseTo(0.4, 1);
     });
 
-    it.each<[string, () => Float64Array, boolean]>([
+    some(4).it.each<[string, () => Float64Array, boolean]>([
       ['a held tone', () => saw(f0Hz), false],
       ['a short release', () => held(f0Hz, 1, 0.05), false],
       ['a long release', () => held(f0Hz, 1, 1.5), false],
@@ -99,7 +100,7 @@ describe('Space', () => {
     /** Two saws apart by some cents, held or dying, with what repeats or answers them. */
     const pair = (f0Hz: number, length: number, releaseSeconds = 0.2) => held(f0Hz, length, releaseSeconds, [-5, 5]);
 
-    it.each([
+    some(2).it.each([
       ['a pair that beats', () => pair(220, 1.2), 0.357, -13, 0.32],
       ['an open note', () => held(330, 1.1, 0.08), 0.23, -10, 0.15],
       ['a slow release', () => held(165, 0.9, 0.35), 0.41, -8, 0.45],
@@ -120,7 +121,7 @@ describe('Space', () => {
       expect(Math.abs(echo!.levelDb - 20 * Math.log10(first))).toBeLessThan(3);
     });
 
-    it('repeats from one side and the other, and of one side', () => {
+    thorough.it('repeats from one side and the other, and of one side', () => {
       const tone = held(247, 0.8, 0.1);
       const [near, far] = [0, 1].map((side) => {
         const wet = withEchoes(tone, 0.6, 0.4, 0.16).map((x, i) => x - tone[i]);
@@ -149,7 +150,7 @@ describe('Space', () => {
       expect(fitContour(level).releaseSeconds!).toBeGreaterThan(0.5);
     });
 
-    it.each([
+    some(1).it.each([
       [110, 1.1, 1.5, -10],
       [220, 0.8, 2.4, -11],
       [330, 1.4, 0.9, -14],

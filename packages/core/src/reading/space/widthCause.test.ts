@@ -1,5 +1,6 @@
 import { times, voices, withDelay, withRoom } from '../../../test/effects';
 import { readTone } from '../read';
+import { some, thorough } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const SECONDS = 2.4;
@@ -34,7 +35,7 @@ describe('What makes a saw wide', () => {
     expect(width).toMatchObject({ cause: 'panning', delaySeconds: null });
   });
 
-  it.each([0.012, 0.0015])('a delay of %d s, with its time', (seconds) => {
+  some(1).thorough.it.each([0.012, 0.0015])('a delay of %d s, with its time', (seconds) => {
     const width = widthOf(dry, late(dry, seconds));
     expect(width.cause).toBe('delay');
     expect(Math.abs(width.delaySeconds! - seconds)).toBeLessThan(0.0001);
@@ -45,7 +46,7 @@ describe('What makes a saw wide', () => {
     expect(widthOf(tone(f0Hz, [-14, -3, 6], 1), tone(f0Hz, [-6, 4, 13], 2)).cause).toBe('detune');
   });
 
-  it.each([-6, -12])('a room of %d dB', (wetDb) => {
+  some(1).it.each([-6, -12])('a room of %d dB', (wetDb) => {
     expect(widthOf(room(dry, 5, wetDb), room(dry, 9, wetDb)).cause).toBe('reverb');
   });
 });

@@ -5,6 +5,7 @@ import { measureEnvelopes } from '../partials/partialEnvelopes';
 import { findRoom } from './room';
 import { STEP_SECONDS, levelsInSteps, tailStarts } from './tail';
 import { withoutRoom } from './withoutRoom';
+import { some, thorough } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const RELEASE_SECONDS = 0.15;
@@ -28,7 +29,7 @@ function dryOf(signal: Float64Array, f0Hz: number) {
   return withoutRoom(level, findRoom(envelopes, 0, ends, 'steady')!);
 }
 
-describe.each([110, 440])('A saw at %d Hz without its room', (f0Hz) => {
+some(1).describe.each([110, 440])('A saw at %d Hz without its room', (f0Hz) => {
   it.each([
     [1, -10],
     [2, -4],
@@ -49,7 +50,7 @@ describe.each([110, 440])('A saw at %d Hz without its room', (f0Hz) => {
     expect(Math.abs(noteOffSeconds! - 1)).toBeLessThan(0.02);
   });
 
-  it('is told how loud that is, by several rooms within 3 dB', () => {
+  thorough.it('is told how loud that is, by several rooms within 3 dB', () => {
     const seeds = [1, 2, 3, 4, 5, 6];
     const told = seeds.map((seed) => dryOf(withRoom(letGo(f0Hz, 1), { rt60Seconds: 2, wetDb: -6, seed }), f0Hz).roomDb);
     const middle = told.reduce((sum, db) => sum + db, 0) / seeds.length;

@@ -1,9 +1,10 @@
 import { CHAIN_RATE_HZ, chainOf, effect, settledDb, sineOf } from '../../../../test/chains';
 import { decibels, harmonicTone } from '../../../../test/signals';
 import { steadinessOf } from '../../../../test/steadyTone';
+import { some } from '../../../../test/thorough';
 
 describe('The pitch shifter', () => {
-  it.each([
+  some(3).it.each([
     [-24, 0.06],
     [-12, 0.01],
     [-7, 0.06],
