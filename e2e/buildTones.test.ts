@@ -202,7 +202,7 @@ thorough.it('a lead that glides, with vibrato that grows', async () => {
   expect(largestStep(heard.subarray(0, 3 * rate))).toBeLessThan(0.06);
 });
 
-it('a chain: echoes at their time, moved to another place, its level moved by a macro', async () => {
+thorough.it('a chain: echoes at their time, moved to another place, its level moved by a macro', async () => {
   await newLayer();
   await element(/^Saw/).click();
   await choose('Shape', 'sine');
@@ -349,7 +349,7 @@ describe('The strip', () => {
     expect(await page.getByRole('slider', { name: 'Rate', exact: true }).getAttribute('aria-valuetext')).toBe('7 Hz');
   });
 
-  it('warns when a route puts held notes out of tune', async () => {
+  thorough.it('warns when a route puts held notes out of tune', async () => {
     await page.getByLabel('Add a route').selectOption({ label: 'Semitones' });
     await page.getByLabel(/^Polarity of the route to .*semitones/).selectOption('unipolar');
     expect(await page.getByRole('alert').innerText()).toContain('out of tune on average');
@@ -357,7 +357,7 @@ describe('The strip', () => {
     await page.getByRole('alert').waitFor({ state: 'detached' });
   });
 
-  it('exaggerates while a key is held, and is back after', async () => {
+  thorough.it('exaggerates while a key is held, and is back after', async () => {
     await page.keyboard.down('w');
     await page.keyboard.up('w');
     expect(await page.getByRole('slider', { name: /semitones$/ }).getAttribute('aria-valuetext')).toBe('+7 st');

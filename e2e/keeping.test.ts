@@ -214,7 +214,7 @@ describe('An archive', () => {
     expect(Math.abs(20 * Math.log10(after / before))).toBeLessThan(1);
   });
 
-  it('that is none is refused in words, and can be had back after one was taken for another', async () => {
+  thorough.it('that is none is refused in words, and can be had back after one was taken for another', async () => {
     await page.goto(`${bench.server.url}/keeping`);
     const file = join(folder, 'letter.tar');
     writeFileSync(file, 'Dear keeper');

@@ -137,7 +137,7 @@ describe('A match', () => {
   });
 });
 
-describe('Comparing', () => {
+thorough.describe('Comparing', () => {
   it('follows the moment by keys, and the pictures with it', async () => {
     await press('5');
     const moment = page.getByRole('slider', { name: 'Moment of the note' });
@@ -176,7 +176,7 @@ describe('Comparing', () => {
     expect(await faults()).toEqual([]);
   });
 
-  thorough.it('plays in the track what is isolated, or says what to do', async () => {
+  it('plays in the track what is isolated, or says what to do', async () => {
     await page.getByRole('button', { name: 'In the track' }).click();
     await page.getByText('This cut has no isolation').waitFor();
     expect(await faults()).toEqual([]);
@@ -207,7 +207,7 @@ describe('Comparing', () => {
     await page.getByRole('region', { name: 'In the track' }).getByRole('button', { name: 'Stop' }).click();
   });
 
-  thorough.it('tests the ears blind, keys only, and tells the chance at the end', async () => {
+  it('tests the ears blind, keys only, and tells the chance at the end', async () => {
     await page.getByRole('button', { name: 'Can you tell them apart?' }).click();
     await page.getByLabel('Trials').selectOption('8');
     await page.locator('body').click({ position: { x: 60, y: 500 } });

@@ -1,3 +1,4 @@
+import { shapeAmplitude, shapeCycles } from '../../reading/partials/spectralShape';
 import { fitLine } from '../../reading/statistics';
 import type { Evidence, Part } from './hypothesis';
 
@@ -41,8 +42,7 @@ const WORTHWHILE = 0.8;
 export function standingsOf(parts: readonly Part[], { note }: Evidence): (Standing | undefined)[] {
   const { partials, pitch } = note.reading.traits;
   const nothing = parts.map(() => undefined);
-  if (!note.partials || pitch.f0Hz === null || parts.length < 2 || parts.some(({ shape }) => shape === 'pulse'))
-    return nothing;
+  if (!note.partials || pitch.f0Hz === null || parts.length < 2) return nothing;
   const root = pitch.f0Hz / note.partials.f0Hz;
   const multiples = parts.map(({ semitones }) => Math.round(root * 2 ** (semitones / 12)));
   // A source under the common period has no partials among those that were measured.
@@ -83,10 +83,11 @@ const AT_ZERO = 0.03;
  * agree best with those of the shape, either way up (matched filter; our own). Undefined where they do not
  * agree, the note is high or its pitch moves at the start.
  */
-export function startOf({ shape, semitones }: Part, { note }: Evidence): number | undefined {
+export function startOf(part: Part, { note }: Evidence): number | undefined {
+  const { shape, pulseWidth, semitones } = part;
   const { partials, fitted } = note;
   const { pitch } = note.reading.traits;
-  if (!partials || pitch.f0Hz === null || pitch.sweep !== null || shape === 'pulse') return undefined;
+  if (!partials || pitch.f0Hz === null || pitch.sweep !== null) return undefined;
   const root = pitch.f0Hz / partials.f0Hz;
   const multiple = Math.round(root * 2 ** (semitones / 12));
   const hz = multiple * partials.f0Hz;
@@ -97,11 +98,10 @@ export function startOf({ shape, semitones }: Part, { note }: Evidence): number 
   const lines = Array.from({ length: count }, (_, i) => {
     const n = i + 1;
     const at = first * partials.count + n * multiple - 1;
-    const a = partials.amplitudes[at] * Math.sign(coefficient(shape, n));
-    // A sine begins a quarter of a turn after a cosine.
-    return { n, a, phase: partials.phases[at] / (2 * Math.PI) + 0.25 - n * hz * since };
+    const a = has(part, n) ? partials.amplitudes[at] : 0;
+    return { n, a, phase: partials.phases[at] / (2 * Math.PI) - shapeCycles(shape, pulseWidth, n) - n * hz * since };
   });
-  const all = lines.reduce((sum, { a }) => sum + Math.abs(a), 0);
+  const all = lines.reduce((sum, { a }) => sum + a, 0);
   let [best, strongest] = [0, 0];
   for (let place = 0; place < FINE_PHASES; place++) {
     let [re, im] = [0, 0];
@@ -119,25 +119,22 @@ export function startOf({ shape, semitones }: Part, { note }: Evidence): number 
 
 /** Whether a partial of a source lies on one of those before it. */
 function meetsAny(i: number, parts: readonly Part[], multiples: readonly number[]): boolean {
-  const has = (k: number, partial: number) =>
-    partial % multiples[k] === 0 && coefficient(parts[k].shape, partial / multiples[k]) !== 0;
+  const lies = (k: number, partial: number) => partial % multiples[k] === 0 && has(parts[k], partial / multiples[k]);
   for (let partial = 1; partial <= MOST_PARTIALS; partial++)
-    if (has(i, partial) && parts.slice(0, i).some((_, k) => has(k, partial))) return true;
+    if (lies(i, partial) && parts.slice(0, i).some((_, k) => lies(k, partial))) return true;
   return false;
 }
 
-/** Sine coefficients of the engine's shapes (see `shapeTables`). */
-function coefficient(shape: Part['shape'], n: number): number {
-  if (shape === 'sine') return n === 1 ? 1 : 0;
-  if (shape === 'saw') return (n % 2 === 1 ? 1 : -1) / n;
-  if (n % 2 === 0) return 0;
-  return shape === 'triangle' ? (n % 4 === 1 ? 1 : -1) / (n * n) : 1 / n;
-}
+/** Partials that a pulse of some width has not come out as rounding errors. */
+const LEAST_AMPLITUDE = 1e-3;
+const has = (part: Part, n: number) => amplitudeOf(part, n) > LEAST_AMPLITUDE;
+
+const amplitudeOf = ({ shape, pulseWidth }: Part, n: number) => shapeAmplitude(shape, pulseWidth, n);
 
 /** Root of the power that a shape has, by which parts' levels are told. */
-function strengthOf(shape: Part['shape']): number {
+function strengthOf(part: Part): number {
   let sum = 0;
-  for (let n = 1; n <= MOST_PARTIALS; n++) sum += coefficient(shape, n) ** 2;
+  for (let n = 1; n <= MOST_PARTIALS; n++) sum += amplitudeOf(part, n) ** 2;
   return Math.sqrt(sum);
 }
 
@@ -149,14 +146,16 @@ function sumsDb(
   count: number,
 ): Float64Array {
   const [re, im] = [new Float64Array(count), new Float64Array(count)];
-  parts.forEach(({ shape, levelDb }, i) => {
+  parts.forEach((part, i) => {
+    const { shape, pulseWidth, levelDb } = part;
     const { startPhaseCycles, louderDb } = standings[i];
-    const gain = 10 ** ((levelDb + louderDb) / 20) / strengthOf(shape);
+    const gain = 10 ** ((levelDb + louderDb) / 20) / strengthOf(part);
     for (let n = 1; n * multiples[i] <= count; n++) {
-      const a = gain * coefficient(shape, n);
+      const a = gain * amplitudeOf(part, n);
+      const turn = 2 * Math.PI * (shapeCycles(shape, pulseWidth, n) + n * startPhaseCycles);
       const at = n * multiples[i] - 1;
-      re[at] += a * Math.cos(2 * Math.PI * n * startPhaseCycles);
-      im[at] += a * Math.sin(2 * Math.PI * n * startPhaseCycles);
+      re[at] += a * Math.cos(turn);
+      im[at] += a * Math.sin(turn);
     }
   });
   return re.map((x, n) => 20 * Math.log10(Math.hypot(x, im[n]) + 1e-6));

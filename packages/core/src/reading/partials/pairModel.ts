@@ -1,5 +1,6 @@
 import { decibelsFromPower } from '../../dsp/decibels';
 import { type Slope, qualitiesOf } from '../spectra/filterTrack';
+import { shapeAmplitude, shapeCycles } from './spectralShape';
 
 /** A plain waveform of which the fundamental is a multiple of the lowest partial. */
 export interface FilteredSource {
@@ -52,24 +53,19 @@ interface Complex {
   im: Float64Array;
 }
 
-/**
- * Partial n of a waveform from -1 to 1, as it begins in a patch: a saw rises through nought, a pulse is high
- * up to the middle of its period (Fourier series).
- */
-function coefficient({ shape, pulseWidth }: FilteredSource, n: number): [size: number, cycles: number] {
-  if (shape === 'saw') return [2 / Math.PI / n, n % 2 === 1 ? -0.25 : 0.25];
-  const width = pulseWidth ?? 0.5;
-  return [(4 / Math.PI / n) * Math.sin(Math.PI * n * width), (-n * (1 - width)) / 2];
-}
+/** Of the first partial of a waveform from -1 to 1, beside what `shapeAmplitude` gives. */
+const firstOf = ({ shape }: FilteredSource) => (shape === 'saw' ? 2 : 4) / Math.PI;
 
 /** Partials of a waveform that begins somewhere in its period. */
 function partialsOf(source: FilteredSource, cycles: number, numbers: readonly number[]): Complex {
+  const { shape, pulseWidth } = source;
+  const first = firstOf(source);
   const [re, im] = [new Float64Array(numbers.length), new Float64Array(numbers.length)];
   numbers.forEach((n, i) => {
     if (n % source.multiple !== 0) return;
     const own = n / source.multiple;
-    const [size, at] = coefficient(source, own);
-    const angle = 2 * Math.PI * (at + own * cycles);
+    const size = first * shapeAmplitude(shape, pulseWidth, own);
+    const angle = 2 * Math.PI * (shapeCycles(shape, pulseWidth, own) + own * cycles);
     re[i] = size * Math.cos(angle);
     im[i] = size * Math.sin(angle);
   });

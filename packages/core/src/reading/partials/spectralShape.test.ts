@@ -3,6 +3,7 @@ import {
   nearestShape,
   oddMinusEvenDb,
   shapeAmplitude,
+  shapeCycles,
   standoutPartials,
   tiltDbPerOctave,
 } from './spectralShape';
@@ -21,8 +22,8 @@ function levelsOf(amplitude: (n: number) => number, tiltDb = 0): number[] {
 
 const ofShape = (shape: PlainShape, width: number | null = null) => levelsOf((n) => shapeAmplitude(shape, width, n));
 
-/** Amplitude of partial n of one period, by the definition of its Fourier coefficient. */
-function coefficientOf(period: (cycles: number) => number, n: number): number {
+/** Partial n of one period, by the definition of its Fourier coefficient: its amplitude, and cycles of a cosine. */
+function coefficientOf(period: (cycles: number) => number, n: number) {
   const samples = 8192;
   let [re, im] = [0, 0];
   for (let i = 0; i < samples; i++) {
@@ -30,20 +31,26 @@ function coefficientOf(period: (cycles: number) => number, n: number): number {
     re += period((i + 0.5) / samples) * Math.cos(turn);
     im += period((i + 0.5) / samples) * Math.sin(turn);
   }
-  return Math.hypot(re, im) / samples;
+  return { amplitude: Math.hypot(re, im) / samples, cycles: Math.atan2(-im, re) / (2 * Math.PI) };
 }
 
+/** Periods as they begin in a patch. */
 it.each<[PlainShape, number | null, (cycles: number) => number]>([
   ['sine', null, (x) => Math.sin(2 * Math.PI * x)],
-  ['triangle', null, (x) => 4 * Math.abs(x - 0.5) - 1],
-  ['saw', null, (x) => 2 * x - 1],
+  ['triangle', null, (x) => 1 - 4 * Math.abs(((x + 0.75) % 1) - 0.5)],
+  ['saw', null, (x) => 2 * ((x + 0.5) % 1) - 1],
   ['square', null, (x) => (x < 0.5 ? 1 : -1)],
-  ['pulse', 0.2, (x) => (x < 0.2 ? 1 : -1)],
-  ['pulse', 0.37, (x) => (x < 0.37 ? 1 : -1)],
-])('has the partials of a %s of width %p', (shape, width, period) => {
-  const first = coefficientOf(period, 1) / shapeAmplitude(shape, width, 1);
-  for (let n = 2; n <= 12; n++)
-    expect(coefficientOf(period, n) / first).toBeCloseTo(shapeAmplitude(shape, width, n), 2);
+  ['pulse', 0.2, (x) => (x > 0.3 && x < 0.5 ? 1 : -1)],
+  ['pulse', 0.37, (x) => (x > 0.13 && x < 0.5 ? 1 : -1)],
+])('has the partials of a %s of width %p, and where they begin', (shape, width, period) => {
+  const first = coefficientOf(period, 1).amplitude / shapeAmplitude(shape, width, 1);
+  for (let n = 1; n <= 12; n++) {
+    const { amplitude, cycles } = coefficientOf(period, n);
+    expect(amplitude / first).toBeCloseTo(shapeAmplitude(shape, width, n), 2);
+    if (shapeAmplitude(shape, width, n) < 0.01) continue;
+    const off = cycles - shapeCycles(shape, width, n);
+    expect(off - Math.round(off)).toBeCloseTo(0, 2);
+  }
 });
 
 describe('The nearest shape', () => {

@@ -14,6 +14,20 @@ export function shapeAmplitude(shape: PlainShape, pulseWidth: number | null, n: 
   return Math.abs(Math.sin(Math.PI * n * (pulseWidth ?? 0.5))) / n;
 }
 
+/**
+ * Where partial n of a plain waveform stands as its period begins in a patch, in cycles of a cosine: sine, saw
+ * and triangle rise through nought, a pulse is high up to the middle of its period (Fourier series).
+ */
+export function shapeCycles(shape: PlainShape, pulseWidth: number | null, n: number): number {
+  if (shape === 'square' || shape === 'pulse') {
+    const width = pulseWidth ?? 0.5;
+    // Amplitudes are counted as positive.
+    return (-n * (1 - width)) / 2 + (Math.sin(Math.PI * n * width) < 0 ? 0.5 : 0);
+  }
+  const falls = (shape === 'saw' && n % 2 === 0) || (shape === 'triangle' && n % 4 === 3);
+  return falls ? 0.25 : -0.25;
+}
+
 /** Partials compared with the plain shapes; higher ones say more about a filter than about the source. */
 const COMPARED = 12;
 const FLOOR_DB = -60;

@@ -35,7 +35,7 @@ describe('What makes a saw wide', () => {
     expect(width).toMatchObject({ cause: 'panning', delaySeconds: null });
   });
 
-  some(1).thorough.it.each([0.012, 0.0015])('a delay of %d s, with its time', (seconds) => {
+  thorough.it.each([0.012, 0.0015])('a delay of %d s, with its time', (seconds) => {
     const width = widthOf(dry, late(dry, seconds));
     expect(width.cause).toBe('delay');
     expect(Math.abs(width.delaySeconds! - seconds)).toBeLessThan(0.0001);
