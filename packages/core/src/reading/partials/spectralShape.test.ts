@@ -22,7 +22,7 @@ function levelsOf(amplitude: (n: number) => number, tiltDb = 0): number[] {
 
 const ofShape = (shape: PlainShape, width: number | null = null) => levelsOf((n) => shapeAmplitude(shape, width, n));
 
-/** Partial n of one period, by the definition of its Fourier coefficient: its amplitude, and cycles of a cosine. */
+/** Partial n of one period by the definition of its Fourier coefficient: amplitude, and cycles of a cosine. */
 function coefficientOf(period: (cycles: number) => number, n: number) {
   const samples = 8192;
   let [re, im] = [0, 0];
@@ -37,7 +37,7 @@ function coefficientOf(period: (cycles: number) => number, n: number) {
 /** Periods as they begin in a patch. */
 it.each<[PlainShape, number | null, (cycles: number) => number]>([
   ['sine', null, (x) => Math.sin(2 * Math.PI * x)],
-  ['triangle', null, (x) => 1 - 4 * Math.abs(((x + 0.75) % 1) - 0.5)],
+  ['triangle', null, (x) => 1 - 4 * Math.abs(((x + 0.25) % 1) - 0.5)],
   ['saw', null, (x) => 2 * ((x + 0.5) % 1) - 1],
   ['square', null, (x) => (x < 0.5 ? 1 : -1)],
   ['pulse', 0.2, (x) => (x > 0.3 && x < 0.5 ? 1 : -1)],

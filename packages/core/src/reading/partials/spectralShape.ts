@@ -15,8 +15,8 @@ export function shapeAmplitude(shape: PlainShape, pulseWidth: number | null, n: 
 }
 
 /**
- * Where partial n of a plain waveform stands as its period begins in a patch, in cycles of a cosine: sine, saw
- * and triangle rise through nought, a pulse is high up to the middle of its period (Fourier series).
+ * Where partial n of a plain waveform stands as its period begins in a patch, in cycles of a cosine: sine,
+ * saw and triangle rise through nought, a pulse is high up to the middle of its period (Fourier series).
  */
 export function shapeCycles(shape: PlainShape, pulseWidth: number | null, n: number): number {
   if (shape === 'square' || shape === 'pulse') {
