@@ -41,10 +41,10 @@ const shared = {
   rootDir: '.',
 };
 
-/** Tests in the browser that record sound as it is played, or count memory: a page each, two at a time. */
-const sounding = ['buildTones', 'demoJob', 'openAndClose'];
-/** Tests in the browser that measure times. */
-const timed = ['longFile'];
+/** Tests in the browser that record sound as it is played: a page each, two at a time. */
+const sounding = ['buildTones', 'demoJob'];
+/** Tests in the browser that measure times or memory. */
+const timed = ['longFile', 'openAndClose'];
 /** Tests of a server that runs, which they start from its build. */
 const withServer = { ...shared, globalSetup: '<rootDir>/scripts/lib/buildServerForTests.mjs' };
 const oneOf = (names) => names.map((name) => `**/${name}.test.ts`);

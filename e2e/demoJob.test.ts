@@ -19,6 +19,7 @@ import {
   startBench,
   until,
 } from './support';
+import { thorough } from '../packages/core/test/thorough';
 
 let bench: Bench;
 let page: Page;
@@ -154,7 +155,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     expect(await fine.getAttribute('aria-valuenow')).toBe(before);
   });
 
-  it('plays from the computer’s keys through the simulated MIDI keyboard, in tune', async () => {
+  thorough.it('plays from the computer’s keys through the simulated MIDI keyboard, in tune', async () => {
     await page.keyboard.press('k');
     await page.getByRole('region', { name: 'Keyboard' }).waitFor();
     const played = await recorded(page, async () => {
@@ -168,7 +169,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.keyboard.press('k');
   });
 
-  it('plays live the very samples that it prints', async () => {
+  thorough.it('plays live the very samples that it prints', async () => {
     // Voices that start anywhere start elsewhere at every note.
     await page.keyboard.press('3');
     await page.getByRole('button', { name: /^saw .* dB$/ }).click();
@@ -266,7 +267,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     await page.getByText('Evening one').waitFor();
   });
 
-  it('makes a cut of an exposed moment with one click, and reads its voices', async () => {
+  thorough.it('makes a cut of an exposed moment with one click, and reads its voices', async () => {
     await page.keyboard.press('1');
     const moments = page.getByRole('region', { name: 'Exposed moments' });
     // What has a cut already is not offered: the score's next lone note is the D after the first phrase.

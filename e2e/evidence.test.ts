@@ -2,6 +2,7 @@ import type { Page } from 'playwright-core';
 import { hzFromMidi } from '@imprint/core/dsp/pitch';
 import { amplitudeAt } from '../packages/core/test/signals';
 import { type Bench, heardFor, openStudy, recorded, startBench, until } from './support';
+import { thorough } from '../packages/core/test/thorough';
 
 let bench: Bench;
 let page: Page;
@@ -23,7 +24,7 @@ const card = (name: string) => page.getByRole('region', { name, exact: true });
 const F0_HZ = hzFromMidi(69);
 
 describe('What was measured of the lead', () => {
-  it('can be heard: the pitch as a sine, one partial alone', async () => {
+  thorough.it('can be heard: the pitch as a sine, one partial alone', async () => {
     const sine = card('Pitch').getByRole('button', { name: 'As a sine' });
     const partials = card('Partials');
     const listen = async () => {

@@ -110,7 +110,7 @@ describe('A plucked line under drums', () => {
     await page.keyboard.press('1');
   });
 
-  it('has beats that are halved, nudged and tapped by hand, and stay so', async () => {
+  thorough.it('has beats that are halved, nudged and tapped by hand, and stay so', async () => {
     const tempo = page.getByRole('button', { name: /BPM$|no sure tempo/ });
     const beats = page.getByTestId('beats').locator('span');
     await tempo.click();
@@ -228,7 +228,7 @@ describe('A plucked line under drums', () => {
   });
 });
 
-it('says of a file with nothing pitched in it that it is so, and offers what it can', async () => {
+thorough.it('says of a file with nothing pitched in it that it is so, and offers what it can', async () => {
   const random = createRandom(5);
   const rain = new Float32Array(4 * LINE_RATE_HZ).map(() => 0.2 * (random() - 0.5));
   const page = await openFile('rain.wav', rain);

@@ -75,7 +75,7 @@ it('takes a file that is dropped on the page', async () => {
   await page.getByRole('heading', { name: 'dropped' }).waitFor();
 });
 
-some(2).it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
+some(1).it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])(
   'opens %s, and renames its study',
   async (name) => {
     const bytes = readFileSync(join(root, 'packages/core/test/sounds', name));
@@ -93,7 +93,7 @@ some(2).it.each(['tone.flac', 'tone.aiff', 'tone.mp3', 'tone.ogg', 'tone.opus'])
 describe('Bad files are refused with a clear message, and nothing is lost', () => {
   const sine = (seconds: number, rate = 8000) =>
     Float32Array.from({ length: Math.round(seconds * rate) }, (_, i) => 0.3 * Math.sin(i / 5));
-  some(2).it.each([
+  some(1).it.each([
     ['no sound', 'letter.wav', new TextEncoder().encode('Dear keeper, the lamp is out.'), 'not a sound file'],
     ['empty', 'empty.wav', new Uint8Array(0), 'is empty'],
     ['truncated', 'half.wav', pluck().subarray(0, 50000), 'is truncated'],

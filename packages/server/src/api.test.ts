@@ -23,6 +23,7 @@ import {
 } from '@imprint/contract/api';
 import { RATE, isSame, messageOf, nowhere, openApi, tone, wavOf } from '../test/api';
 import { createDatabase, startServer } from '../test/testServer';
+import { thorough } from '../../core/test/thorough';
 
 const bellSound = { channels: [tone(220)], sampleRateHz: RATE };
 const reading = readTone(bellSound);
@@ -210,44 +211,47 @@ describe('Cuts, readings, patches and proofs', () => {
     expect(opened.patch!.revision.number).toBe(4);
   });
 
-  it('makes one entry of savings without a pause between them, and keeps what is pinned, named or first', async () => {
-    const { study } = uploadedSchema.parse((await api.upload(wavOf(77), 'revised.wav')).body);
-    let base = 0;
-    const save = async (secondsAgo: number) => {
-      const patch = emptyPatch('Bell');
-      Object.assign(patch.layers[0].sources[0], { semitones: (base % 60) + 1 });
-      expect((await api.savePatch(study.id, patch, base || null)).status).toBe(201);
-      base++;
-      // As if it had been saved earlier.
-      await api.query(
-        `UPDATE patch_revisions SET created_at = created_at - interval '${secondsAgo} seconds',
+  thorough.it(
+    'makes one entry of savings without a pause between them, and keeps what is pinned, named or first',
+    async () => {
+      const { study } = uploadedSchema.parse((await api.upload(wavOf(77), 'revised.wav')).body);
+      let base = 0;
+      const save = async (secondsAgo: number) => {
+        const patch = emptyPatch('Bell');
+        Object.assign(patch.layers[0].sources[0], { semitones: (base % 60) + 1 });
+        expect((await api.savePatch(study.id, patch, base || null)).status).toBe(201);
+        base++;
+        // As if it had been saved earlier.
+        await api.query(
+          `UPDATE patch_revisions SET created_at = created_at - interval '${secondsAgo} seconds',
          begun_at = begun_at - interval '${secondsAgo} seconds' WHERE number = ${base} AND patch_id =
          (SELECT id FROM patches WHERE study_id = '${study.id}')`,
-      );
-    };
-    const numbers = async () => (await revisionsOf(study.id)).map(({ number }) => number);
-    await save(0);
-    await save(0);
-    await save(20);
-    expect(await numbers()).toEqual([3, 1]);
-    // A pause of 20 s begins another entry, which takes two minutes at most.
-    await save(10);
-    expect(await numbers()).toEqual([4, 3, 1]);
-    expect((await revisionsOf(study.id))[0].summary).toBe('Saw, semitones +3 st → +4 st');
-    for (let i = 0; i < 11; i++) await save(10);
-    await save(0);
-    expect(await numbers()).toEqual([16, 15, 3, 1]);
-    const [newest] = await revisionsOf(study.id);
-    const pinned = await call('PATCH', `/revisions/${newest.id}`, { pinned: true });
-    expect(pinned.body).toMatchObject({ number: 16, pinned: true });
-    await save(0);
-    expect(await numbers()).toEqual([17, 16, 15, 3, 1]);
-    expect((await call('PATCH', `/revisions/${newest.id}`, { name: ' Good ' })).body).toMatchObject({ name: 'Good' });
-    expect(messageOf((await call('PATCH', `/revisions/${newest.id}`, {})).body).message).toContain('"name"');
-    // Sixty others come: what is kept for good is still there.
-    for (let i = 0; i < 62; i++) await save(20);
-    expect((await numbers()).slice(-2)).toEqual([16, 1]);
-  });
+        );
+      };
+      const numbers = async () => (await revisionsOf(study.id)).map(({ number }) => number);
+      await save(0);
+      await save(0);
+      await save(20);
+      expect(await numbers()).toEqual([3, 1]);
+      // A pause of 20 s begins another entry, which takes two minutes at most.
+      await save(10);
+      expect(await numbers()).toEqual([4, 3, 1]);
+      expect((await revisionsOf(study.id))[0].summary).toBe('Saw, semitones +3 st → +4 st');
+      for (let i = 0; i < 11; i++) await save(10);
+      await save(0);
+      expect(await numbers()).toEqual([16, 15, 3, 1]);
+      const [newest] = await revisionsOf(study.id);
+      const pinned = await call('PATCH', `/revisions/${newest.id}`, { pinned: true });
+      expect(pinned.body).toMatchObject({ number: 16, pinned: true });
+      await save(0);
+      expect(await numbers()).toEqual([17, 16, 15, 3, 1]);
+      expect((await call('PATCH', `/revisions/${newest.id}`, { name: ' Good ' })).body).toMatchObject({ name: 'Good' });
+      expect(messageOf((await call('PATCH', `/revisions/${newest.id}`, {})).body).message).toContain('"name"');
+      // Sixty others come: what is kept for good is still there.
+      for (let i = 0; i < 62; i++) await save(20);
+      expect((await numbers()).slice(-2)).toEqual([16, 1]);
+    },
+  );
 
   it('refuses a patch that cannot play', async () => {
     const patch = emptyPatch();
@@ -366,7 +370,7 @@ describe('Only this machine, only this page', () => {
   });
 });
 
-it('loads the demo once, and leaves it deleted when it was deleted', async () => {
+thorough.it('loads the demo once, and leaves it deleted when it was deleted', async () => {
   const own = await createDatabase();
   const environment = { DEMO_FOLDER: join(import.meta.dirname, '../../../demo/audio') };
   let demo = await startServer(own.url, environment);

@@ -3,6 +3,7 @@ import { runEventSchema, runResultSchema, runSchema } from '@imprint/contract/ru
 import { plainPatch } from '../../../core/test/patches';
 import { messageOf, nowhere, openApi } from '../../test/api';
 import { startWorker } from '../../test/testServer';
+import { thorough } from '../../../core/test/thorough';
 
 type Api = Awaited<ReturnType<typeof openApi>>;
 let api: Api;
@@ -144,7 +145,7 @@ describe('With a worker', () => {
     expect(kept.patch.layers).toEqual(candidate.patch.layers);
   });
 
-  it('a run from a patch turns only what may move, and leaves what is locked', async () => {
+  thorough.it('a run from a patch turns only what may move, and leaves what is locked', async () => {
     const { studyId, cutId } = await newCut(220);
     const patch = plainPatch('saw');
     patch.layers[0].amp.attackSeconds = 0.07;
@@ -163,7 +164,7 @@ describe('With a worker', () => {
     expect(amp).not.toEqual(patch.layers[0].amp);
   });
 
-  it('a run that is ended keeps what it has found', async () => {
+  thorough.it('a run that is ended keeps what it has found', async () => {
     const { studyId, cutId } = await newCut(220);
     const { id } = run((await begin(studyId, cutId, { budgetSeconds: 600 })).body);
     await eventsUntil(studyId, ({ runs: [own] }) => own.overallJnd !== null);

@@ -65,7 +65,7 @@ thorough.it('every run ends once, whoever is killed meanwhile, and the best so f
   await Promise.all(workers.slice(1).map(({ stop }) => stop()));
 });
 
-it('a worker that is stopped gives its run back, and the next one goes on with it', async () => {
+thorough.it('a worker that is stopped gives its run back, and the next one goes on with it', async () => {
   const worker = await startWorker(api.database.url, quick);
   const { studyId, runId } = await begin(220, 600);
   await until(async () => (await stateOf(studyId)).overallJnd !== null);

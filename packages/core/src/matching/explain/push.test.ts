@@ -5,7 +5,7 @@ import type { Curve } from './dirt';
 import { patchMadeOf } from './made';
 import { explainPush } from './push';
 import { sine as sineOf } from './structures/single';
-import { some } from '../../../test/thorough';
+import { some, thorough } from '../../../test/thorough';
 
 /** A sine whose level falls with a time constant to a rest, before a curve or behind it. */
 const body = (tau: number, rest: number) =>
@@ -41,7 +41,7 @@ describe('How far a sine is pushed into a curve', () => {
     expect(told.envelope!.decaySeconds / tau / DECAY_TAUS).toBeLessThan(1.33);
   });
 
-  it('dies away before the curve, or behind it', () => {
+  thorough.it('dies away before the curve, or behind it', () => {
     const before = pushed(
       driven(body(0.3, 0.3), (x) => Math.tanh(5 * x)),
       'soft',

@@ -2,6 +2,7 @@ import { amplitudeAt, createRandom, decibels, harmonicTone, rms, saw, sine } fro
 import type { ReadingNote } from '../schema';
 import { isolate } from './isolate';
 import { type Isolation, NO_ISOLATION, isolationSchema } from './settings';
+import { thorough } from '../../../test/thorough';
 
 const RATE = 44100;
 
@@ -67,7 +68,7 @@ describe('an isolation', () => {
     expect([keptDb, leftOutDb]).toEqual([expect.closeTo(0, 6), -120]);
   });
 
-  it('of a long cut is the same as of its parts', () => {
+  thorough.it('of a long cut is the same as of its parts', () => {
     // Longer than one part: a seam would be heard as a click.
     const long = harmonicTone({ f0Hz: 440, seconds: 25, amplitude: sine });
     const { kept } = keep([long], { band: { fromHz: 200, toHz: 2000 } });

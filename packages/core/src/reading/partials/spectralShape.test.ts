@@ -22,7 +22,7 @@ function levelsOf(amplitude: (n: number) => number, tiltDb = 0): number[] {
 
 const ofShape = (shape: PlainShape, width: number | null = null) => levelsOf((n) => shapeAmplitude(shape, width, n));
 
-/** Partial n of one period by the definition of its Fourier coefficient: amplitude, and cycles of a cosine. */
+/** Partial n of one period by the definition of its coefficient: amplitude, and cycles of a cosine. */
 function coefficientOf(period: (cycles: number) => number, n: number) {
   const samples = 8192;
   let [re, im] = [0, 0];

@@ -41,7 +41,7 @@ describe('What makes a saw wide', () => {
     expect(Math.abs(width.delaySeconds! - seconds)).toBeLessThan(0.0001);
   });
 
-  it('detuned voices, spread to both sides', () => {
+  thorough.it('detuned voices, spread to both sides', () => {
     expect(widthOf(tone(f0Hz, [-8, 0], 1), tone(f0Hz, [0, 8], 2)).cause).toBe('detune');
     expect(widthOf(tone(f0Hz, [-14, -3, 6], 1), tone(f0Hz, [-6, 4, 13], 2)).cause).toBe('detune');
   });

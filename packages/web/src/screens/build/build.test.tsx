@@ -125,7 +125,7 @@ describe('Chains', () => {
   const ofLayer = { of: 'layer', id: 'layer-1' } as const;
   const shared = () => currentPatch().effects;
 
-  some(8).it.each(Object.keys(effectTitles) as EffectKind[])(
+  some(4).it.each(Object.keys(effectTitles) as EffectKind[])(
     '%s has an editor in a layer and for all layers',
     (kind) => {
       build();
