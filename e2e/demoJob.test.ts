@@ -203,6 +203,7 @@ describe('Rebuilding the bass of a demo cue', () => {
   });
 
   it('keeps a proof, and exports files that other programs read', async () => {
+    await page.keyboard.press('6');
     await page.getByLabel('Name of the proof').fill('Evening one');
     await page.getByRole('button', { name: 'Keep a proof' }).click();
     await page.getByText('Evening one').waitFor();

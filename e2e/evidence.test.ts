@@ -23,8 +23,8 @@ const card = (name: string) => page.getByRole('region', { name, exact: true });
 /** A4, as the demo's score has it. */
 const F0_HZ = hzFromMidi(69);
 
-describe('What was measured of the lead', () => {
-  thorough.it('can be heard: the pitch as a sine, one partial alone', async () => {
+thorough.describe('What was measured of the lead', () => {
+  it('can be heard: the pitch as a sine, one partial alone', async () => {
     const sine = card('Pitch').getByRole('button', { name: 'As a sine' });
     const partials = card('Partials');
     const listen = async () => {
@@ -92,7 +92,7 @@ describe('What was measured of the lead', () => {
   });
 });
 
-describe('The whole file', () => {
+thorough.describe('The whole file', () => {
   it('has its key with runners-up, its tuning, and sections that are looked at with a click', async () => {
     await page.getByRole('link', { name: 'Listen' }).click();
     const sections = page.getByRole('list', { name: 'Sections' }).getByRole('button');

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { writeWav } from '@imprint/core/formats/wav';
 import { type Bench, dragCut, overallJnd, root, startBench } from './support';
-import { some } from '../packages/core/test/thorough';
+import { some, thorough } from '../packages/core/test/thorough';
 
 let bench: Bench;
 /** The same for all: what one opened is closed by leaving it. */
@@ -32,7 +32,7 @@ function pluck(): Uint8Array {
 const choose = (name: string, bytes: Uint8Array) =>
   page.getByLabel('Reference file').setInputFiles({ name, mimeType: 'audio/wav', buffer: Buffer.from(bytes) });
 
-it('rebuilds a tone from a file of one’s own', async () => {
+thorough.it('rebuilds a tone from a file of one’s own', async () => {
   await page.getByText('No study yet').waitFor();
   await choose('Tin cup.wav', pluck());
   await page.waitForURL('**/listen');
@@ -111,7 +111,7 @@ describe('Bad files are refused with a clear message, and nothing is lost', () =
     ],
   ])('%s', async (_kind, name, bytes, message) => {
     const list = page.getByRole('row');
-    await page.getByRole('link', { name: 'Tin cup' }).waitFor();
+    await page.getByRole('link', { name: 'dropped' }).waitFor();
     const before = await list.count();
     await choose(name, bytes);
     const alert = page.getByRole('alert');
@@ -119,7 +119,7 @@ describe('Bad files are refused with a clear message, and nothing is lost', () =
     expect(await alert.innerText()).toContain(name);
     expect(await alert.innerText()).toContain(message);
     await page.reload();
-    await page.getByRole('link', { name: 'Tin cup' }).waitFor();
+    await page.getByRole('link', { name: 'dropped' }).waitFor();
     expect(await list.count()).toBe(before);
   });
 });

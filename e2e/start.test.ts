@@ -135,7 +135,7 @@ describe('npm start', () => {
     expect(await titles(url)).toContain('Renamed');
   });
 
-  it('recovers when everything was killed', async () => {
+  thorough.it('recovers when everything was killed', async () => {
     // The start script, its server and its database, as when the power goes.
     const pids = [child.pid!, ...childrenOf(child.pid!)];
     for (const pid of pids) process.kill(pid, 'SIGKILL');

@@ -36,7 +36,7 @@ describe('The loudest note of a chord', () => {
   });
 });
 
-it('is the longest of a line, up to the next', () => {
+thorough.it('is the longest of a line, up to the next', () => {
   const line = new Float64Array(Math.round(2.2 * 44100));
   line.set(plucked(45, saw).subarray(0, 0.5 * 44100));
   line.set(plucked(57, saw).subarray(0, 1.4 * 44100), 0.5 * 44100);

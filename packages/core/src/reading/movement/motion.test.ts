@@ -4,7 +4,7 @@ import { measureLevel } from '../level/levelContour';
 import { measureMotion } from './motion';
 import { measureEnvelopes } from '../partials/partialEnvelopes';
 import { measureUnison } from './unison';
-import { some } from '../../../test/thorough';
+import { some, thorough } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const SECONDS = 4;
@@ -130,7 +130,7 @@ describe('Movements', () => {
     });
   });
 
-  describe('of a sine, whose partials tell no cause', () => {
+  thorough.describe('of a sine, whose partials tell no cause', () => {
     const sine = () => voices({ f0Hz: 110, seconds: SECONDS, mostPartials: 1 });
 
     it('the level alone is told, and less surely', () => {

@@ -26,7 +26,7 @@ import { LayerStrip } from './strip/LayerStrip';
 import { ModuleEditor } from './editor/ModuleEditor';
 import { VOICE, chosenLayer, useSelection } from '../../stores/selectionStore';
 import { useBuildKeys } from './useBuildKeys';
-import { some } from '../../../../core/test/thorough';
+import { some, thorough } from '../../../../core/test/thorough';
 
 const queries = new QueryClient();
 const plainTable = { ...builtInTables[0].make(), id: 'table-1' };
@@ -81,19 +81,19 @@ describe('Every element has an editor', () => {
     expect(rulers()).toContain(ruler);
   });
 
-  it.each(filterKinds)('the %s filter', (kind) => {
+  some(3).it.each(filterKinds)('the %s filter', (kind) => {
     build((old) => changeFilterKind(old, 'filter-1', kind), 'filter-1');
     expect(screen.getByRole('region', { name: new RegExp(`^${filterTitles[kind]}( 1)?$`) })).toBeTruthy();
     expect(rulers()).toContain('Wet');
   });
 
-  it.each(shaperCurves)('the shaper with its %s curve', (curve) => {
+  some(2).it.each(shaperCurves)('the shaper with its %s curve', (curve) => {
     build((old) => ({ ...old, shaper: { ...old.shaper, curve } }), 'shaper');
     expect(rulers()).toContain('Even partials');
     expect(screen.queryAllByRole('figure')).toHaveLength(curve === 'drawn' ? 1 : 0);
   });
 
-  it.each(['envelope', 'lfo', 'velocity', 'counter', 'unison'] as const)('the modulator %s', (what) => {
+  some(2).it.each(['envelope', 'lfo', 'velocity', 'counter', 'unison'] as const)('the modulator %s', (what) => {
     build((old) => addModulator(old, what)[0], what === 'envelope' || what === 'lfo' ? `${what}-1` : 'value-1');
     expect(screen.getByLabelText('Add a route')).toBeTruthy();
   });
@@ -138,7 +138,7 @@ describe('Chains', () => {
     },
   );
 
-  it('bands of an equaliser are moved on its response', () => {
+  thorough.it('bands of an equaliser are moved on its response', () => {
     build();
     choose('Add an effect', 'equalizer');
     const bell = screen.getByRole('button', { name: /^Band 5, bell at 1.2 kHz/ });
@@ -188,7 +188,7 @@ describe('Chains', () => {
       expect(layer().effects).toEqual([]);
     });
 
-    it('adds one of one’s own, with ids of this patch', async () => {
+    thorough.it('adds one of one’s own, with ids of this patch', async () => {
       build();
       choose('Add an effect', 'delay');
       open();
@@ -196,7 +196,7 @@ describe('Chains', () => {
       expect(layer().effects).toMatchObject([{ kind: 'delay' }, { kind: 'reverb', id: 'effect-2', rt60Seconds: 0.9 }]);
     });
 
-    it('takes the chain as it is, but for what only its patch has', async () => {
+    thorough.it('takes the chain as it is, but for what only its patch has', async () => {
       build((old) => ({
         ...old,
         effects: [effectSchema.parse({ kind: 'vocoder', id: 'effect-1', bands: 24, sampleId: 'sample-1' })],
@@ -289,7 +289,7 @@ describe('Rulers that do nothing are not shown', () => {
     expect(screen.queryByRole('button', { name: /^Detune them/ })).toBeNull();
   });
 
-  it.each(phaseShapes)('the phase shape %s shows its own', (phaseShape) => {
+  some(3).it.each(phaseShapes)('the phase shape %s shows its own', (phaseShape) => {
     build();
     choose('Phase', phaseShape);
     const shown = rulers();
@@ -388,7 +388,7 @@ describe('Movement', () => {
 describe('The strip', () => {
   const strip = () => within(screen.getByRole('navigation', { name: 'Layer' }));
 
-  it.each(['sine', 'noise', 'partials', 'wavetable'])('adds a source: %s', (choice) => {
+  some(2).it.each(['sine', 'noise', 'partials', 'wavetable'])('adds a source: %s', (choice) => {
     build();
     choose('Add a source', choice);
     expect(layer().sources).toHaveLength(2);
