@@ -217,7 +217,7 @@ describe('A plucked line under drums', () => {
     expect(await rollNotes(page)).toEqual(longer);
   });
 
-  it('gives its traits from what is kept, with the notes as corrected', async () => {
+  thorough.it('gives its traits from what is kept, with the notes as corrected', async () => {
     const corrected = await rollNotes(page);
     await page.keyboard.press('2');
     await page.getByRole('button', { name: 'Measure only' }).click();

@@ -10,7 +10,7 @@ import { structuresOf } from './explain/structures';
 import type { Structure } from './explain/structures/structure';
 import { beginningsOf } from './search/beginnings';
 import { calibrated, calibratedDistances } from './search/calibrate';
-import { chooseBeginning, chooseSlope } from './search/choices';
+import { chooseAmongFew, chooseBeginning } from './search/choices';
 import type { Judge } from './search/judge';
 import { copied } from './search/parameterSpace';
 import { freedomsOfPatch } from './search/freedomsOfPatch';
@@ -96,9 +96,7 @@ export async function matchPlain(evidence: CutEvidence, name: string, run: Run):
     refine(nearby, all, first.judge, { ...run.limits, maxRenders: Math.round(TOGETHER_SHARE * run.total()) }),
   );
   const share = { ...run.limits, maxRenders: Math.round(CHOICE_SHARE * run.total()) };
-  const chosen = run.isLocked('filter-1')
-    ? { ...refined, why: [] }
-    : await run.staged('choices', () => chooseSlope(refined, all, first.judge, share));
+  const chosen = await run.staged('choices', () => chooseAmongFew(refined, all, first.judge, share, run.isLocked));
   const { judge: listening, distance } = await listenedTo(chosen, run, first.judge, TOP_MATTERS_JND.later);
   const open = { ...chosen, distance, hypotheses, leftOut };
   const more = await addWhatIsMissing(open, run, listening);

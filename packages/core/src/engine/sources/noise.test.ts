@@ -6,7 +6,7 @@ import { renderPatch } from '../render';
 import { some } from '../../../test/thorough';
 
 describe('Noise', () => {
-  it.each([
+  some(1).it.each([
     [0, 0],
     [-3, -3.01],
     [-6, -6.02],

@@ -1,51 +1,101 @@
-import type { Freedom } from '../explain/hypothesis';
+import { type ShaperCurve, shaperTitles } from '../../parameters/shapes';
+import type { Freedom, Stage } from '../explain/hypothesis';
 import type { Patch } from '../../patch/schema';
 import type { Judge } from './judge';
 import { copied } from './parameterSpace';
 import { type Limits, type Refined, refine } from './refine';
 
-const SLOPES = [6, 12, 18, 24] as const;
-/** What another slope than the one that was read has to be worth. */
+/** What something else than was read has to be worth. */
 const WORTH_JND = 0.1;
+/** Further away than this as it stands, it is not turned. */
+const NEAR_JND = 3;
 
 export interface Chosen extends Refined {
   /** What was chosen otherwise than it was read, in words. */
   why: string[];
 }
 
-/**
- * Slopes of the low-pass next to the one that was read, which a resonance or a drive makes look steeper or
- * less so: each with the filter's numbers turned a little.
- */
-export async function chooseSlope(
+/** Something of which there are a few, and which the evidence does not tell for sure. */
+interface Choice {
+  moduleId: string;
+  /** Whose numbers are turned a little with each. */
+  stage: Stage;
+  /** Patches with others in its place, and why one of them is taken. */
+  others(patch: Patch): { patch: Patch; why: (nearer: string) => string }[];
+}
+
+const SLOPES = [6, 12, 18, 24] as const;
+
+/** Next to the one that was read: a resonance or a drive makes a low-pass look steeper or less so. */
+const slope: Choice = {
+  moduleId: 'filter-1',
+  stage: 'filter',
+  others(patch) {
+    const [filter] = patch.layers[0].filters;
+    if (!filter.on || filter.kind !== 'lowpass') return [];
+    const read = filter.slopeDbPerOctave;
+    return SLOPES.filter((other) => other !== read && Math.abs(other - read) <= 12).map((other) => {
+      const changed = copied(patch);
+      Object.assign(changed.layers[0].filters[0], { slopeDbPerOctave: other });
+      const why = (nearer: string) =>
+        `slope: ${other} dB an octave comes ${nearer} JND nearer than the ${read} that were read`;
+      return { patch: changed, why };
+    });
+  },
+};
+
+/** What is bent a little is bent alike by any of them; what is bent far has no level to tell them by. */
+const CURVES: readonly ShaperCurve[] = ['soft', 'hard', 'roundFold'];
+
+const curve: Choice = {
+  moduleId: 'shaper',
+  stage: 'dirt',
+  others(patch) {
+    const { shaper } = patch.layers[0];
+    if (!shaper.on || !CURVES.includes(shaper.curve)) return [];
+    return CURVES.filter((other) => other !== shaper.curve).map((other) => {
+      const changed = copied(patch);
+      changed.layers[0].shaper.curve = other;
+      const why = (nearer: string) =>
+        `curve: ${shaperTitles[other]} comes ${nearer} JND nearer than ${shaperTitles[shaper.curve]}`;
+      return { patch: changed, why };
+    });
+  },
+};
+
+/** All choices, one after the other, but for those of modules that are locked. */
+export async function chooseAmongFew(
   start: Refined,
   freedoms: readonly Freedom[],
   judge: Judge,
   limits: Limits,
+  isLocked: (moduleId: string) => boolean,
 ): Promise<Chosen> {
-  const filter = start.patch.layers[0].filters[0];
-  if (!filter.on || filter.kind !== 'lowpass') return { ...start, why: [] };
-  const read = filter.slopeDbPerOctave;
-  const own = freedoms.filter(({ stage }) => stage === 'filter');
-  const others = SLOPES.filter((slope) => slope !== read && Math.abs(slope - read) <= 12);
-  const patches = others.map((slope) => withSlope(start.patch, slope));
-  const distances = await judge.distances(patches);
   let best: Chosen = { ...start, why: [] };
-  for (const [i, slope] of others.entries()) {
-    const tried = await refine({ patch: patches[i], distance: distances[i] }, own, judge, limits);
-    if (tried.distance > best.distance - WORTH_JND) continue;
-    const nearer = (start.distance - tried.distance).toFixed(1);
-    const why = `slope: ${slope} dB an octave comes ${nearer} JND nearer than the ${read} that were read`;
-    best = { ...tried, why: [why] };
-  }
+  for (const choice of [slope, curve])
+    if (!isLocked(choice.moduleId)) best = await choose(choice, best, freedoms, judge, limits);
   return best;
 }
 
-function withSlope(patch: Patch, slope: (typeof SLOPES)[number]): Patch {
-  const changed = copied(patch);
-  const [filter] = changed.layers[0].filters;
-  if (filter.kind === 'lowpass') filter.slopeDbPerOctave = slope;
-  return changed;
+/** The nearest of the few, each with the numbers that belong to it turned a little. */
+async function choose(
+  { stage, others }: Choice,
+  start: Chosen,
+  freedoms: readonly Freedom[],
+  judge: Judge,
+  limits: Limits,
+): Promise<Chosen> {
+  const own = freedoms.filter((freedom) => freedom.stage === stage);
+  const tried = others(start.patch);
+  const distances = await judge.distances(tried.map(({ patch }) => patch));
+  let best = start;
+  for (const [i, { patch, why }] of tried.entries()) {
+    if (distances[i] > start.distance + NEAR_JND) continue;
+    const turned = await refine({ patch, distance: distances[i] }, own, judge, limits);
+    if (turned.distance > best.distance - WORTH_JND) continue;
+    best = { ...turned, why: [...start.why, why((start.distance - turned.distance).toFixed(1))] };
+  }
+  return best;
 }
 
 const AT_ONCE_SECONDS = 0.001;

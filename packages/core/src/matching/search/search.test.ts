@@ -5,7 +5,7 @@ import { filterSchema } from '../../patch/schemas/shapingSchema';
 import type { Layer, Patch } from '../../patch/schema';
 import { sourceSchema } from '../../patch/schemas/sourceSchema';
 import type { Freedom, Hypothesis } from '../explain/hypothesis';
-import { chooseBeginning } from './choices';
+import { chooseAmongFew, chooseBeginning } from './choices';
 import type { Judge } from './judge';
 import { parameterSpace } from './parameterSpace';
 import { prune } from './prune';
@@ -152,6 +152,34 @@ describe('The beginning', () => {
     const held = await chosen(0.01, ({ stage }) => stage !== 'level');
     expect(layerOf(held.patch).amp.attackSeconds).toBe(0.01);
     expect(mainOf(held.patch).startPhaseCycles).toBe(0.5);
+  });
+});
+
+describe('What there are a few of', () => {
+  const bent = start();
+  layerOf(bent).shaper = { ...layerOf(bent).shaper, on: true, curve: 'soft', driveDb: 12 };
+  const wanted = (patch: Patch) =>
+    (layerOf(patch).shaper.curve === 'hard' ? 0 : 1) + Math.abs(filterOf(patch).slopeDbPerOctave - 12) / 12;
+  const limits = { maxRenders: 20, random: createRandom(4), isCancelled: () => false };
+  const chosen = (from: Patch, isLocked: (moduleId: string) => boolean) =>
+    chooseAmongFew({ patch: from, distance: wanted(from) }, [], judgeOf(wanted), limits, isLocked);
+
+  it('is chosen as it comes nearest, with what that is worth', async () => {
+    const { patch, distance, why } = await chosen(bent, () => false);
+    expect(distance).toBe(0);
+    expect(filterOf(patch).slopeDbPerOctave).toBe(12);
+    expect(layerOf(patch).shaper.curve).toBe('hard');
+    expect(why).toEqual([
+      'slope: 12 dB an octave comes 1.0 JND nearer than the 24 that were read',
+      'curve: hard comes 1.0 JND nearer than soft',
+    ]);
+  });
+
+  it('stays where it is locked, or is not there', async () => {
+    const { patch, why } = await chosen(bent, (moduleId) => moduleId === 'shaper');
+    expect(layerOf(patch).shaper.curve).toBe('soft');
+    expect(why).toHaveLength(1);
+    expect((await chosen(start(), (moduleId) => moduleId === 'filter-1')).why).toEqual([]);
   });
 });
 
