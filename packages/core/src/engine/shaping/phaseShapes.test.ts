@@ -52,7 +52,7 @@ describe('Hard sync', () => {
     const points = 20000;
     for (let i = 0; i < points; i++) {
       const x = i / points;
-      const y = 2 * ((x * ratio + 0.5) % 1) - 1;
+      const y = 2 * ((x * ratio) % 1) - 1;
       re += (2 * y * Math.cos(2 * Math.PI * n * x)) / points;
       im += (2 * y * Math.sin(2 * Math.PI * n * x)) / points;
     }

@@ -47,7 +47,7 @@ const MAX_LEAN_POWER = 8;
  * 1985, US patent 4658691, long expired) and its relatives. One period in, one period out, so the pitch
  * stays.
  *
- * @param amount −1..1; for the sync kinds not used
+ * @param amount −1..1; for the sync kinds where in its own period the synced oscillator begins anew, cycles
  * @param extra for sync the ratio of the synced oscillator to the note, for stairs the count of steps
  */
 export function shapedPhase(
@@ -68,7 +68,7 @@ export function shapedPhase(
     }
     case 3:
     case 4: {
-      const ahead = phase * extra;
+      const ahead = amount + phase * extra;
       return ahead - Math.floor(ahead);
     }
     case 5: {

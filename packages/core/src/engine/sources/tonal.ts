@@ -161,6 +161,9 @@ function retune(program: TonalProgram, state: TonalState, context: SourceContext
   }
 }
 
+/** Where in its period a saw is lowest. */
+const RAMP_BOTTOM = 0.5;
+
 /**
  * Works out what the source is at the end of the block. It writes where others would return, since numbers
  * that leave a function are boxed.
@@ -174,6 +177,9 @@ export function aim(program: TonalProgram, state: TonalState, values: Float64Arr
   if (phaseShape === phaseShapeCode.stairs) next.extra = values[slots.phaseSteps];
   else if (phaseShape === phaseShapeCode.hardSync || phaseShape === phaseShapeCode.hardSyncFaded) {
     next.extra = ratioFromSemitones(values[slots.syncSemitones]);
+    // Waveforms begin anew at the bottom of their ramp, as those of a capacitor that is discharged; a table
+    // where it begins.
+    next.phaseAmount = shape < 0 ? 0 : RAMP_BOTTOM;
   }
   if (shape < 0) {
     next.position = table.frameCount > 1 ? (values[slots.position] / 100) * (table.frameCount - 1) : 0;

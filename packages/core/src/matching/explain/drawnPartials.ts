@@ -5,19 +5,21 @@ import { halfLatticeLevels } from '../../reading/partials/halfLattice';
 import type { Measurement } from '../../reading/read';
 import type { Evidence, Hypothesis } from './hypothesis';
 import { offsetCents } from './sources';
+import { onsetOf } from './startPhases';
 
 /** Where plain waveforms leave more of the partials unexplained, their levels are drawn. */
-const UNPLAIN_DB = 2;
+const UNPLAIN_DB = 1.5;
 /** Softer partials, and more of them, are left out: nobody sets them by hand. */
-const LEAST_DB = -48;
-const MOST_PARTIALS = 24;
+const LEAST_DB = -66;
+const MOST_PARTIALS = 32;
 const SILENT_DB = -96;
 
 /**
  * The levels of the partials as they were measured, as drawbars or an additive source have them; from the
  * lowest stop on, which may sound under the note that is named.
  */
-export function explainDrawnPartials({ note, midi }: Evidence): Hypothesis[] {
+export function explainDrawnPartials(evidence: Evidence): Hypothesis[] {
+  const { note, midi } = evidence;
   const { sources, pitch } = note.reading.traits;
   const { measured, times } = fromLowest(note);
   const softest = Math.max(LEAST_DB, measured.toSorted((a, b) => b - a)[MOST_PARTIALS - 1] ?? LEAST_DB);
@@ -27,6 +29,7 @@ export function explainDrawnPartials({ note, midi }: Evidence): Hypothesis[] {
   const levelsDb = heard.slice(0, count).map((level) => Math.min(0, Math.round(10 * level) / 10));
   const semitones = -Math.round(12 * Math.log2(times));
   const cents = Math.round(10 * (offsetCents(pitch, midi) - 1200 * Math.log2(times) - 100 * semitones)) / 10;
+  const phasesCycles = phasesOf(semitones, count, evidence);
   return [
     {
       name: 'drawn partials',
@@ -34,14 +37,21 @@ export function explainDrawnPartials({ note, midi }: Evidence): Hypothesis[] {
       confidence: 0.6,
       why: `no plain waveforms add up to the partials; the levels of ${levelsDb.filter((level) => level > SILENT_DB).length} are set one by one`,
       apply: (layer) => {
-        const fields = { kind: 'partials', id: 'source-1', name: 'drawn partials', levelsDb, semitones, cents };
-        layer.sources.push(sourceSchema.parse(fields));
+        const fields = { kind: 'partials', id: 'source-1', name: 'drawn partials', levelsDb, phasesCycles };
+        layer.sources.push(sourceSchema.parse({ ...fields, semitones, cents }));
       },
       freedoms: [],
       brings: [],
     },
   ];
 }
+
+/** Where the partials of a low source begin, as sines; of others, as they do anyway. */
+const phasesOf = (semitones: number, count: number, evidence: Evidence) =>
+  onsetOf(semitones, count, evidence)?.cycles.map((cycles) => {
+    const hundredths = Math.round(100 * (cycles + 0.25));
+    return (((hundredths % 100) + 100) % 100) / 100;
+  }) ?? [];
 
 /** Levels of the partials of the lowest stop, dB, and how often it goes into the pitch that is named. */
 function fromLowest({ mono, fundamental, partials, fitted, reading }: Measurement) {

@@ -100,6 +100,11 @@ describe('Partials one by one', () => {
     for (const [n, amplitude] of Object.entries(STOPS))
       expect(Math.abs(source.levelsDb[Number(n) - 1] - 20 * Math.log10(amplitude))).toBeLessThan(1);
     expect(source.levelsDb.filter((db) => db > -90)).toHaveLength(Object.keys(STOPS).length);
+    // Sines of so low a note begin where they were heard to.
+    for (const n of [1, 2, 4, 8, 16]) {
+      const off = source.phasesCycles[n - 1] - 0.3 * n;
+      expect(Math.abs(off - Math.round(off))).toBeLessThan(0.05);
+    }
   });
 
   it('of which those of the lowest stop are no noise', () => {

@@ -1,5 +1,5 @@
-import { DECAY_TAUS } from '../../patch/envelopeCurve';
 import { interactionSchema, sourceSchema } from '../../patch/schemas/sourceSchema';
+import { type Fall, fallOf } from './fall';
 import { type Explainer, type Hypothesis, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';
 
 export const FM_PAIR = 'FM pair';
@@ -8,7 +8,7 @@ const MOST_INDEX = 30;
 /** Feedback under this is not heard as such. */
 const LEAST_FEEDBACK = 0.05;
 /** An index that falls by less stands still. */
-const LEAST_FALL = 0.2;
+const LEAST_INDEX_FALL = 0.2;
 
 /** A sine whose phase another moves, with its index over time. */
 export const explainFm: Explainer = ({ note, midi }) => {
@@ -21,7 +21,7 @@ export const explainFm: Explainer = ({ note, midi }) => {
   const pair = {
     carrierRatio,
     modulatorRatio: carrierRatio * fm.ratio,
-    index: fallOf(points, note.fitted.onsetSeconds),
+    index: indexOf(points, note.fitted.onsetSeconds),
     feedback: fm.feedback,
   };
   const why = `lines stand at ${short(fm.carrierHz)} Hz and every ${short(fm.ratio)} times that to both sides: a sine moved by a sine`;
@@ -32,7 +32,7 @@ export const explainFm: Explainer = ({ note, midi }) => {
 export interface ModulatedPair {
   carrierRatio: number;
   modulatorRatio: number;
-  index: IndexFall;
+  index: Fall;
   feedback: number | null;
 }
 
@@ -75,13 +75,13 @@ export function pairOf(
         const loop = { kind: 'fm', id: 'feedback', from: 'source-2', to: 'source-2', index: feedback };
         layer.interactions.push(interactionSchema.parse(loop));
       }
-      if (index.fall !== 0)
-        route(layer, fallingEnvelope('index-fall', 'index fall', index.seconds), target, index.fall);
+      if (index.range !== 0)
+        route(layer, fallingEnvelope('index-fall', 'index fall', index.seconds), target, index.range);
     },
     freedoms: [
       ...freedoms('fm', 'sources', { index: 0.05 }),
       ...(feedback === null ? [] : freedoms('feedback', 'sources', { index: 0.04 })),
-      ...(index.fall !== 0
+      ...(index.range !== 0
         ? [
             ...freedoms(envelopeRoute, 'sources', { amount: 0.03 }),
             ...freedoms('index-fall', 'sources', { decaySeconds: 0.04 }),
@@ -94,38 +94,13 @@ export function pairOf(
 
 const within = (ratio: number) => Math.min(32, Math.max(0.0625, Math.round(1e4 * ratio) / 1e4));
 
-/** What the index rests at, how far it falls to there, and how fast. */
-export interface IndexFall {
-  rest: number;
-  fall: number;
-  /** A decay as envelopes count it. */
-  seconds: number;
-}
-
-/** Time constants that are tried, s. */
-const TAUS = Array.from({ length: 40 }, (_, i) => 0.02 * 1.15 ** i);
-
-/** The fall to a rest that is nearest to an index over time, by least squares for each time constant. */
-export function fallOf(points: readonly { seconds: number; radians: number }[], onsetSeconds: number): IndexFall {
-  const mean = points.reduce((sum, { radians }) => sum + radians, 0) / Math.max(1, points.length);
-  const still: IndexFall = { rest: points.length > 0 ? mean : 1, fall: 0, seconds: 0.3 };
-  let best = still;
-  let least = points.reduce((sum, { radians }) => sum + (radians - mean) ** 2, 0);
-  for (const tau of TAUS) {
-    const shapes = points.map(({ seconds }) => Math.exp(-Math.max(0, seconds - onsetSeconds) / tau));
-    const middle = shapes.reduce((a, b) => a + b, 0) / Math.max(1, shapes.length);
-    let [cross, square] = [0, 1e-12];
-    shapes.forEach((shape, i) => {
-      cross += (shape - middle) * (points[i].radians - mean);
-      square += (shape - middle) ** 2;
-    });
-    const rest = Math.max(0, mean - (cross / square) * middle);
-    const fall = middle > 0 ? (mean - rest) / middle : 0;
-    const error = points.reduce((sum, { radians }, i) => sum + (radians - rest - fall * shapes[i]) ** 2, 0);
-    if (error < least) {
-      least = error;
-      best = { rest: Math.min(MOST_INDEX, rest), fall: Math.min(MOST_INDEX, fall), seconds: tau * DECAY_TAUS };
-    }
-  }
-  return Math.abs(best.fall) > LEAST_FALL ? best : still;
+/** What the index rests at, how far it falls to there, and how fast; one that stands still has no fall. */
+export function indexOf(points: readonly { seconds: number; radians: number }[], onsetSeconds: number): Fall {
+  const { rest, range, seconds } = fallOf(
+    points.map(({ seconds: at, radians }) => ({ seconds: at - onsetSeconds, value: radians })),
+  );
+  if (Math.abs(range) > LEAST_INDEX_FALL)
+    return { rest: Math.min(MOST_INDEX, rest), range: Math.min(MOST_INDEX, range), seconds };
+  const mean = points.reduce((sum, { radians }) => sum + radians, 0) / points.length;
+  return { rest: points.length > 0 ? mean : 1, range: 0, seconds };
 }

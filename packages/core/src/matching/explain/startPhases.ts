@@ -69,6 +69,35 @@ export function standingsOf(parts: readonly Part[], { note }: Evidence): (Standi
 
 /** Of higher notes nobody hears where in its period the first one begins. */
 const HIGHEST_HZ = 250;
+
+/** Partials of a source in the first frame: amplitudes, and where they stood at the onset, cycles of a cosine. */
+interface Onset {
+  amplitudes: number[];
+  cycles: number[];
+}
+
+/**
+ * How the partials of a low source begin: those of the first frame, turned back to the onset. Undefined where
+ * the note is high or its pitch moves at the start.
+ */
+export function onsetOf(semitones: number, most: number, { note }: Evidence): Onset | undefined {
+  const { partials, fitted } = note;
+  const { pitch } = note.reading.traits;
+  if (!partials || pitch.f0Hz === null || pitch.sweep !== null) return undefined;
+  const root = pitch.f0Hz / partials.f0Hz;
+  const multiple = Math.round(root * 2 ** (semitones / 12));
+  const hz = multiple * partials.f0Hz;
+  const first = partials.seconds.findIndex((t) => t >= fitted.onsetSeconds + partials.periods / 2 / partials.f0Hz);
+  if (multiple < 1 || hz > HIGHEST_HZ || first < 0) return undefined;
+  const since = partials.seconds[first] - fitted.onsetSeconds;
+  const numbers = Array.from({ length: Math.min(most, Math.floor(partials.count / multiple)) }, (_, i) => i + 1);
+  const at = (n: number) => first * partials.count + n * multiple - 1;
+  return {
+    amplitudes: numbers.map((n) => partials.amplitudes[at(n)]),
+    cycles: numbers.map((n) => partials.phases[at(n)] / (2 * Math.PI) - n * hz * since),
+  };
+}
+
 /** Partials whose phases are looked at; filters turn those of higher ones. */
 const PHASED = 10;
 /** The phases of the partials agree so well with the shape's, or nothing is told. */
@@ -79,34 +108,23 @@ const AT_ZERO = 0.03;
 
 /**
  * Where in its period a low source begins, in cycles: it decides when the first edges come, which is heard as
- * more or less of an attack. The place at which the partials of the first frame, turned back to the onset,
- * agree best with those of the shape, either way up (matched filter; our own). Undefined where they do not
- * agree, the note is high or its pitch moves at the start.
+ * more or less of an attack. The place at which the partials of the onset agree best with those of the shape,
+ * either way up (matched filter; our own). Undefined where they do not agree.
  */
-export function startOf(part: Part, { note }: Evidence): number | undefined {
-  const { shape, pulseWidth, semitones } = part;
-  const { partials, fitted } = note;
-  const { pitch } = note.reading.traits;
-  if (!partials || pitch.f0Hz === null || pitch.sweep !== null) return undefined;
-  const root = pitch.f0Hz / partials.f0Hz;
-  const multiple = Math.round(root * 2 ** (semitones / 12));
-  const hz = multiple * partials.f0Hz;
-  const first = partials.seconds.findIndex((t) => t >= fitted.onsetSeconds + partials.periods / 2 / partials.f0Hz);
-  if (multiple < 1 || hz > HIGHEST_HZ || first < 0) return undefined;
-  const since = partials.seconds[first] - fitted.onsetSeconds;
-  const count = Math.min(PHASED, Math.floor(partials.count / multiple));
-  const lines = Array.from({ length: count }, (_, i) => {
-    const n = i + 1;
-    const at = first * partials.count + n * multiple - 1;
-    const a = has(part, n) ? partials.amplitudes[at] : 0;
-    return { n, a, phase: partials.phases[at] / (2 * Math.PI) - shapeCycles(shape, pulseWidth, n) - n * hz * since };
-  });
+export function startOf(part: Part, evidence: Evidence): number | undefined {
+  const onset = onsetOf(part.semitones, PHASED, evidence);
+  if (!onset) return undefined;
+  const lines = onset.amplitudes.map((amplitude, i) => ({
+    n: i + 1,
+    a: has(part, i + 1) ? amplitude : 0,
+    cycles: onset.cycles[i] - shapeCycles(part.shape, part.pulseWidth, i + 1),
+  }));
   const all = lines.reduce((sum, { a }) => sum + a, 0);
   let [best, strongest] = [0, 0];
   for (let place = 0; place < FINE_PHASES; place++) {
     let [re, im] = [0, 0];
-    for (const { n, a, phase } of lines) {
-      const turn = 2 * Math.PI * (phase - (n * place) / FINE_PHASES);
+    for (const { n, a, cycles } of lines) {
+      const turn = 2 * Math.PI * (cycles - (n * place) / FINE_PHASES);
       re += a * Math.cos(turn);
       im += a * Math.sin(turn);
     }

@@ -1,5 +1,5 @@
 import { evidenceOf } from '../../../test/made/evidence';
-import { level, saw, shaped, spreadOf, square, tone, voicesOf } from '../../../test/made/parts';
+import { level, saw, shaped, spreadOf, square, tone, twoPole, voicesOf } from '../../../test/made/parts';
 import { createRandom } from '../../../test/signals';
 import { patchMadeOf } from './made';
 import { structuresOf } from './structures';
@@ -49,10 +49,18 @@ describe('A saw that is synced to the note', () => {
     expect(route.to).toEqual({ moduleId: source.id, parameter: 'syncSemitones' });
     // Frames of four periods blur the highest moment.
     const start = source.syncSemitones + route.amount;
-    expect(start).toBeLessThan(12 * Math.log2(top) + 1);
+    expect(start).toBeLessThan(12 * Math.log2(top) + 1.5);
     expect(start).toBeGreaterThan(12 * Math.log2(top) - 4);
     expect(modulators.find(({ id }) => id === route.from)?.kind).toBe('envelope');
     expect(structuresOf(evidence).map(({ name }) => name)).toContain('a synced saw');
+  });
+
+  it('is told with the low-pass behind it', () => {
+    const way = (t: number) => 1.3 + 3 * Math.exp(-t / 0.4);
+    const [{ filters }] = patchMadeOf(toldOf(twoPole(synced(way), 'low', () => 3000, 0.7))).layers;
+    expect(filters[0]).toMatchObject({ kind: 'lowpass', on: true });
+    expect('cutoffHz' in filters[0] && Math.abs(Math.log2(filters[0].cutoffHz / 3000))).toBeLessThan(1 / 3);
+    expect(toldOf(synced(way))).toHaveLength(1);
   });
 
   it('is told where it stands', () => {

@@ -34,11 +34,11 @@ function settingsOfLayer(layer: Layer): number {
       sum + (modulator.kind === 'contour' && used.has(modulator.id) ? 2 * modulator.points.length : 0),
     0,
   );
-  const drawn = layer.sources.reduce(
-    (sum, source) =>
-      sum + (source.kind === 'partials' ? source.levelsDb.filter((level) => level > SILENT_DB).length : 0),
-    0,
-  );
+  const drawn = layer.sources.reduce((sum, source) => {
+    if (source.kind !== 'partials') return sum;
+    const heard = (_: number, i: number) => source.levelsDb[i] > SILENT_DB;
+    return sum + source.levelsDb.filter(heard).length + source.phasesCycles.filter(heard).filter(Boolean).length;
+  }, 0);
   return drawn + numbers + modules + filters + layer.routes.length + points;
 }
 

@@ -5,5 +5,6 @@ import { type StructureKind, isNot } from './structure';
 /** A saw that begins anew with every period: what moves in it looks as if a filter or resonances did. */
 export const syncedSaw: StructureKind = ({ evidence, around }) => {
   const open = around.filter(isNot('low-pass', FILTER_FALL, 'filter contour', 'moving notch'));
-  return explainSync(evidence).map((sync) => ({ name: 'a synced saw', hypotheses: [sync, ...open] }));
+  const sync = explainSync(evidence);
+  return sync.length === 0 ? [] : [{ name: 'a synced saw', hypotheses: [...sync, ...open] }];
 };
