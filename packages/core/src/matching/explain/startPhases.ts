@@ -70,7 +70,7 @@ export function standingsOf(parts: readonly Part[], { note }: Evidence): (Standi
 /** Of higher notes nobody hears where in its period the first one begins. */
 const HIGHEST_HZ = 250;
 
-/** Partials of a source in the first frame: amplitudes, and where they stood at the onset, cycles of a cosine. */
+/** Partials of a source in the first frame, and where they stood at the onset, in cycles of a cosine. */
 interface Onset {
   amplitudes: number[];
   cycles: number[];

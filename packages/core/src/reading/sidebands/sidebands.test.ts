@@ -1,4 +1,5 @@
 import { fmTone, level, noise, saw, shaped, square, tone, triangle, voicesOf } from '../../../test/made/parts';
+import { madeTone } from '../../../test/made/tones';
 import { createRandom } from '../../../test/signals';
 import { findFundamental } from '../pitch/fundamental';
 import { trackPitch } from '../pitch/pitchTrack';
@@ -69,6 +70,8 @@ describe('Two sines of which one moves the phase of the other (Chowning 1973)', 
     ['sines at one and one', fmTone(1.2, 98, 1, () => 3)],
     ['sines at one and two', fmTone(1.2, 147, 2, () => 2)],
     ['two voices', voicesOf({ seconds: 1.2, hz: 110 }, [-13, 13], createRandom(2))],
+    // Its lines fit a carrier midway between two multiples of a modulator.
+    ['a square through a resonance', Float64Array.from(madeTone('resonant square', 777).channels[0])],
     ['a chord', tone({ seconds: 1.2, hz: 220 }).map((x, i) => x + Math.sin((2 * Math.PI * 277.2 * i) / RATE))],
   ])('are not told of %s', (_name, signal) => {
     expect(sidebandsOf(signal).fm).toBeUndefined();

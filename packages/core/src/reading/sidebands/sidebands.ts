@@ -64,6 +64,8 @@ function isSurelyFm({ index, unexplained }: FmPair): boolean {
 /** An index that falls moves the lines a little, and lines are known no better than they are resolved. */
 function isWhole({ carrierHz, ratio }: FmPair, resolutionHz: number): boolean {
   if ([ratio, 1 / ratio].some((one) => Math.abs(one - Math.round(one)) < WHOLE_RATIO)) return true;
+  // A carrier midway between two multiples of its modulator: odd partials of half of that, a hollow tone.
+  if (ratio < 1 && Math.abs(2 / ratio - Math.round(2 / ratio)) < 2 * WHOLE_RATIO) return true;
   const times = Math.round(Math.max(ratio, 1 / ratio));
   const [lower, higher] = [carrierHz, ratio * carrierHz].sort((a, b) => a - b);
   return Math.abs(lower - higher / times) < resolutionHz / 2;
