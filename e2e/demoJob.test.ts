@@ -136,7 +136,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     expect(await cutoff.getAttribute('aria-valuetext')).toBe(before);
   });
 
-  it('goes back to an earlier revision', async () => {
+  thorough.it('goes back to an earlier revision', async () => {
     await page.getByRole('button', { name: /^saw .* dB$/ }).click();
     const fine = page.getByRole('slider', { name: 'Fine' });
     const before = await fine.getAttribute('aria-valuenow');

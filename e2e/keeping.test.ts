@@ -99,7 +99,7 @@ describe('An edit is there', () => {
   });
 });
 
-describe('Two windows', () => {
+thorough.describe('Two windows', () => {
   let other: Page;
   beforeAll(async () => {
     await openBuild(page);
@@ -132,7 +132,7 @@ describe('Two windows', () => {
     return before;
   }
 
-  some(1).it.each([
+  it.each([
     ['Take theirs', (theirs: boolean) => theirs],
     ['Keep mine in its place', (theirs: boolean) => !theirs],
   ])('that change the same patch: %s', async (choice, expected) => {
@@ -145,7 +145,7 @@ describe('Two windows', () => {
     await openBuild(other);
   });
 
-  thorough.it('that change the same patch: mine as a copy', async () => {
+  it('that change the same patch: mine as a copy', async () => {
     const before = await changeBoth();
     await page.getByRole('button', { name: 'Keep mine as a copy of the study' }).click();
     await page.getByRole('button', { name: 'Open it' }).click();

@@ -14,7 +14,7 @@ import { phraseOf } from './phrase';
 import { type Helper, createHelper } from './search/helper';
 import { createJudge } from './search/judge';
 import { settingsOf } from './search/settings';
-import { some, thorough } from '../../test/thorough';
+import { thorough } from '../../test/thorough';
 
 const RATE_HZ = 44100;
 const SEED = 5;
@@ -82,13 +82,13 @@ const traces: [MadeName, (layer: Layer) => boolean][] = [
   ],
 ];
 
-describe('What a tone is made with', () => {
+thorough.describe('What a tone is made with', () => {
   let plainSaw: Patch;
   beforeAll(async () => {
     plainSaw = await matchedPatch(toneOf('plain saw'), { renders: 40, structure: 'plain' });
   });
 
-  some(1).it.each(traces)('is in the patch of a %s, and not in that of a plain saw', async (name, has) => {
+  it.each(traces)('is in the patch of a %s, and not in that of a plain saw', async (name, has) => {
     const { candidates } = await matchTone(toneOf(name), { renders: 40, structure: 'plain' });
     expect(has(layerOf(candidates[0].patch))).toBe(true);
     expect(has(layerOf(plainSaw))).toBe(false);
@@ -203,10 +203,10 @@ thorough.it('keeps what was set by hand, whatever would be nearer', async () => 
   expect(filters[0]).toMatchObject({ on: true, resonanceDb: 9 });
 });
 
-describe('Of one structure only', () => {
+thorough.describe('Of one structure only', () => {
   const only = (structure: 'copy' | 'mixed', name: MadeName) => matchTone(toneOf(name), { renders: 60, structure });
 
-  some(1).it.each(['copy', 'mixed'] as const)(
+  it.each(['copy', 'mixed'] as const)(
     'there is a %s patch, and it is the one that is recommended',
     async (structure) => {
       const { candidates } = await only(structure, 'resonant square');
@@ -214,7 +214,7 @@ describe('Of one structure only', () => {
     },
   );
 
-  thorough.it('it says so where it cannot be made', async () => {
+  it('it says so where it cannot be made', async () => {
     await expect(only('mixed', 'saw ringed low')).rejects.toThrow(/ask for plain or copy/);
   });
 });

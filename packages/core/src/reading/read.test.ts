@@ -126,7 +126,7 @@ thorough.it('a longer stretch has a tempo and a key, a single note has neither',
   expect([note.tempo.bpm, note.key.tonic]).toEqual([null, null]);
 });
 
-it('a dry steady tone reports no vibrato, slide, noise or width', () => {
+thorough.it('a dry steady tone reports no vibrato, slide, noise or width', () => {
   for (const amplitude of [sine, saw]) {
     const { pitch, noise, width } = read(harmonicTone({ f0Hz: 220, amplitude, seconds: 2 })).traits;
     expect([pitch.vibrato, pitch.sweep, noise.levelDb, width.monoBelowHz]).toEqual([null, null, null, null]);

@@ -188,7 +188,7 @@ describe('Noise beside a tone', () => {
 });
 
 describe('Structures that exclude one another', () => {
-  it('are a sine into a curve where a tone grows plainer as it falls', () => {
+  thorough.it('are a sine into a curve where a tone grows plainer as it falls', () => {
     const body = shaped(tone({ seconds: 1.4, hz: 73, amplitude: (n) => (n === 1 ? 1 : 0) }), level({ sustain: 0 }));
     expect(namesOf(evidenceOf(driven(body, (x) => Math.sin(5 * x))))).toContain('a sine into a curve');
   });
@@ -432,7 +432,7 @@ describe('Noise through a band-pass that follows the note', () => {
       level({ attack: 0.01, off: 0.7 }),
     );
 
-  some(1).it.each([
+  thorough.it.each([
     [69, 60, 1],
     [57, 25, 2],
     [64, 40, 3],

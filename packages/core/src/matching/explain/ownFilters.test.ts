@@ -4,7 +4,7 @@ import { falling, hzOf, level, mixed, shaped, square, tone, twoPole, voicesOf } 
 import { createRandom } from '../../../test/signals';
 import { patchMadeOf } from './made';
 import { explainOwnFilters } from './ownFilters';
-import { some } from '../../../test/thorough';
+import { some, thorough } from '../../../test/thorough';
 
 const HZ = hzOf(35);
 const SECONDS = 1.2;
@@ -38,7 +38,7 @@ describe('A saw that a filter closes over and a square that stays bright', () =>
   });
 });
 
-it('a source that is not filtered goes past the filters', () => {
+thorough.it('a source that is not filtered goes past the filters', () => {
   const [way] = explainOwnFilters(evidenceOf(held(mixed(closing(saw), scaled(bite, 0.3)))));
   const [layer] = patchMadeOf(way).layers;
   expect(layer.sources[1].into).toBe('past');

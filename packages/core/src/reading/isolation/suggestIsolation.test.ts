@@ -82,7 +82,7 @@ describe('The suggestion of an isolation', () => {
     expect(isolationSchema.parse(isolation)).toEqual(isolation);
   });
 
-  it('takes noise that is no louder than the other notes for those', () => {
+  thorough.it('takes noise that is no louder than the other notes for those', () => {
     const together = { channels: [added(tone, beside(chord([61, 64, 66]), -8))], sampleRateHz: RATE_HZ };
     const read = (levelDb: number) => ({
       ...own,

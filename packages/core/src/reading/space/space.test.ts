@@ -139,7 +139,7 @@ describe('Space', () => {
       expect(changes(both, both)).toBe(false);
     });
 
-    it('the level without repeats ends where the tone is let go', () => {
+    thorough.it('the level without repeats ends where the tone is let go', () => {
       const signal = withEchoes(held(220, 0.9, 0.1), 0.3, 0.3, 0.4);
       const level = measureLevel([signal], RATE_HZ, 220);
       const envelopes = measureEnvelopes(signal, RATE_HZ, 220, { mostPartials: 24 });
@@ -159,7 +159,7 @@ describe('Space', () => {
       expect(Math.abs(found.rt60Seconds! / rt60Seconds - 1)).toBeLessThan(0.2);
     });
 
-    it('a room of few partials, whose sum comes and goes', () => {
+    thorough.it('a room of few partials, whose sum comes and goes', () => {
       const organ = [1, 2, 3, 6].reduce<Float64Array>(
         (sum, n, k) => {
           const envelope = times(
