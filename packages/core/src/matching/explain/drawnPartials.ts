@@ -9,7 +9,7 @@ import { onsetOf } from './startPhases';
 
 /** Where plain waveforms leave more of the partials unexplained, their levels are drawn. */
 const UNPLAIN_DB = 1.5;
-/** Softer partials, and more of them, are left out: nobody sets them by hand. */
+/** Softer partials, and more of them, are left out. High ones are heard far down: nothing covers them. */
 const LEAST_DB = -66;
 const MOST_PARTIALS = 32;
 const SILENT_DB = -96;

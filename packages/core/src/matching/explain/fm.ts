@@ -21,7 +21,7 @@ export const explainFm: Explainer = ({ note, midi }) => {
   const pair = {
     carrierRatio,
     modulatorRatio: carrierRatio * fm.ratio,
-    index: indexOf(points, note.fitted.onsetSeconds),
+    index: indexFallOf(points, note.fitted.onsetSeconds),
     feedback: fm.feedback,
   };
   const why = `lines stand at ${short(fm.carrierHz)} Hz and every ${short(fm.ratio)} times that to both sides: a sine moved by a sine`;
@@ -95,7 +95,7 @@ export function pairOf(
 const within = (ratio: number) => Math.min(32, Math.max(0.0625, Math.round(1e4 * ratio) / 1e4));
 
 /** What the index rests at, how far it falls to there, and how fast; one that stands still has no fall. */
-export function indexOf(points: readonly { seconds: number; radians: number }[], onsetSeconds: number): Fall {
+export function indexFallOf(points: readonly { seconds: number; radians: number }[], onsetSeconds: number): Fall {
   const { rest, range, seconds } = fallOf(
     points.map(({ seconds: at, radians }) => ({ seconds: at - onsetSeconds, value: radians })),
   );

@@ -2,7 +2,7 @@ import { fftOfSize } from '../../dsp/fft';
 import type { PartialFrames } from '../../reading/partials/partialFrames';
 import type { Evidence, Hypothesis } from './hypothesis';
 import { short } from './hypothesis';
-import { indexOf, pairOf } from './fm';
+import { indexFallOf, pairOf } from './fm';
 
 /** Carrier and modulator as multiples of the note, whose sidebands are all partials of it. */
 const PAIRS: readonly (readonly [carrier: number, modulator: number])[] = [
@@ -54,7 +54,7 @@ export function explainHarmonicFm({ note }: Evidence): Hypothesis[] {
   if (!best || best.left > MOST_UNEXPLAINED) return [];
   const { carrier, modulator, feedback, indices, left } = best;
   const points = frames.map(({ seconds }, i) => ({ seconds, radians: indices[i] }));
-  const index = indexOf(points, note.fitted.onsetSeconds);
+  const index = indexFallOf(points, note.fitted.onsetSeconds);
   const why = `the partials are those of a sine at ${carrier} moved by a sine at ${modulator} times the note, by ${short(Math.max(...indices))} radians at most`;
   const pair = { carrierRatio: carrier, modulatorRatio: modulator, index, feedback };
   return [pairOf(pair, 1 - left / MOST_UNEXPLAINED / 2, why)];

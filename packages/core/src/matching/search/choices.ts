@@ -44,7 +44,7 @@ const slope: Choice = {
   },
 };
 
-/** What is bent a little is bent alike by any of them; what is bent far has no level to tell them by. */
+/** Readings take one of these for another: driven a little, all of them bend alike. */
 const CURVES: readonly ShaperCurve[] = ['soft', 'hard', 'roundFold'];
 
 const curve: Choice = {
