@@ -305,39 +305,42 @@ thorough.it('16 notes of 8 saws each through two filters play live', async () =>
 });
 
 describe('The strip', () => {
-  it('reorders by drag and by keys, duplicates, switches, solos and deletes by keys, and takes each back', async () => {
-    await newLayer();
-    await page.keyboard.press('k');
-    await page.getByLabel('Add a source').selectOption('sine');
-    await page.getByLabel('Add a source').selectOption('noise');
-    const titles = () => orderOf(/^Move (Saw|Sine|Noise)( \d)?$/);
-    expect(await titles()).toEqual(['Saw', 'Sine', 'Noise']);
-    await element(/^Noise/).click();
-    await page.keyboard.press('Alt+ArrowUp');
-    expect(await titles()).toEqual(['Saw', 'Noise', 'Sine']);
-    const grip = (await strip().getByRole('button', { name: 'Move Saw' }).boundingBox())!;
-    const target = (await strip().getByRole('button', { name: 'Move Sine' }).boundingBox())!;
-    await page.mouse.move(grip.x + 5, grip.y + 5);
-    await page.mouse.down();
-    await page.mouse.move(grip.x + 5, grip.y + 25, { steps: 4 });
-    await page.mouse.move(target.x + 5, target.y + 10, { steps: 8 });
-    await page.mouse.up();
-    expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
-    await element(/^Sine/).click();
-    await page.keyboard.press('Control+d');
-    expect(await titles()).toEqual(['Noise', 'Sine 1', 'Sine 2', 'Saw']);
-    await page.keyboard.press('i');
-    expect(await strip().getByLabel('Sine 2 on').isChecked()).toBe(false);
-    await page.keyboard.press('o');
-    expect(await strip().getByRole('button', { name: 'Sine 2 alone' }).getAttribute('aria-pressed')).toBe('true');
-    await page.keyboard.press('o');
-    await page.keyboard.press('Delete');
-    expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
-    for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
-    expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
-    await page.keyboard.press('Control+z');
-    expect(await titles()).toEqual(['Saw', 'Noise', 'Sine']);
-  });
+  thorough.it(
+    'reorders by drag and by keys, duplicates, switches, solos and deletes by keys, and takes each back',
+    async () => {
+      await newLayer();
+      await page.keyboard.press('k');
+      await page.getByLabel('Add a source').selectOption('sine');
+      await page.getByLabel('Add a source').selectOption('noise');
+      const titles = () => orderOf(/^Move (Saw|Sine|Noise)( \d)?$/);
+      expect(await titles()).toEqual(['Saw', 'Sine', 'Noise']);
+      await element(/^Noise/).click();
+      await page.keyboard.press('Alt+ArrowUp');
+      expect(await titles()).toEqual(['Saw', 'Noise', 'Sine']);
+      const grip = (await strip().getByRole('button', { name: 'Move Saw' }).boundingBox())!;
+      const target = (await strip().getByRole('button', { name: 'Move Sine' }).boundingBox())!;
+      await page.mouse.move(grip.x + 5, grip.y + 5);
+      await page.mouse.down();
+      await page.mouse.move(grip.x + 5, grip.y + 25, { steps: 4 });
+      await page.mouse.move(target.x + 5, target.y + 10, { steps: 8 });
+      await page.mouse.up();
+      expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
+      await element(/^Sine/).click();
+      await page.keyboard.press('Control+d');
+      expect(await titles()).toEqual(['Noise', 'Sine 1', 'Sine 2', 'Saw']);
+      await page.keyboard.press('i');
+      expect(await strip().getByLabel('Sine 2 on').isChecked()).toBe(false);
+      await page.keyboard.press('o');
+      expect(await strip().getByRole('button', { name: 'Sine 2 alone' }).getAttribute('aria-pressed')).toBe('true');
+      await page.keyboard.press('o');
+      await page.keyboard.press('Delete');
+      expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
+      for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+      expect(await titles()).toEqual(['Noise', 'Sine', 'Saw']);
+      await page.keyboard.press('Control+z');
+      expect(await titles()).toEqual(['Saw', 'Noise', 'Sine']);
+    },
+  );
 
   thorough.it('copies a contour from one layer to another', async () => {
     await page.getByLabel('Add a modulator').selectOption('lfo');

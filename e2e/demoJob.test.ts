@@ -249,7 +249,7 @@ describe('Rebuilding the bass of a demo cue', () => {
     expect(await attack.getAttribute('aria-valuenow')).toBe(before);
   });
 
-  it('has all of it after the server was stopped and started, and the page loaded again', async () => {
+  thorough.it('has all of it after the server was stopped and started, and the page loaded again', async () => {
     const jnd = await overallJnd(page);
     await page
       .getByTestId('saving')

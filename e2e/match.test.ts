@@ -106,7 +106,7 @@ describe('A match', () => {
     await strip.getByRole('button', { name: /^saw/ }).first().waitFor();
   });
 
-  it('closes one gap of the ledger, and leaves what is locked', async () => {
+  thorough.it('closes one gap of the ledger, and leaves what is locked', async () => {
     const strip = page.getByRole('navigation', { name: 'Layer' });
     await strip
       .getByRole('button', { name: /^Low-pass/ })

@@ -273,7 +273,7 @@ describe('npm start', () => {
     if (elsewhere) rmSync(elsewhere, { recursive: true, force: true });
   });
 
-  some(2).it.each([
+  some(1).it.each([
     ['a port that is none', { PORT: '99999' }, 'PORT=99999 is no port'],
     [
       'an address that is none',
@@ -302,7 +302,7 @@ describe('npm start', () => {
     expect(begun.said).toContain('running.json could not be read; it is made anew.');
   });
 
-  it('takes the next port when its own is busy', async () => {
+  thorough.it('takes the next port when its own is busy', async () => {
     await stop(child, 'SIGTERM');
     await pause(300);
     // Not to keep the tests from ending, whatever happens here.

@@ -9,6 +9,7 @@ import { emptyPatch } from '@imprint/core/patch/defaults';
 import { readingSchema } from '@imprint/core/reading/schema';
 import { run } from './program';
 import { comparisonSchema } from '@imprint/core/matching/comparison';
+import { thorough } from '../../core/test/thorough';
 
 const root = join(import.meta.dirname, '../../..');
 const folder = mkdtempSync(join(tmpdir(), 'imprint-cli-'));
@@ -94,7 +95,7 @@ describe('imprint', () => {
     expect(stderr).toEqual(["imprint: unknown command 'sing'"]);
   });
 
-  it('speaks to people without --json', async () => {
+  thorough.it('speaks to people without --json', async () => {
     const { stdout } = await runHere('read', cue, '--to', '2.2');
     expect(stdout).toContain('E4');
     // The tempo and the key are those of the whole cue.

@@ -1,5 +1,6 @@
 import { NO_ISOLATION } from '@imprint/core/reading/isolation/settings';
 import { kept, parseKeep } from './keep';
+import { thorough } from '../../core/test/thorough';
 
 it('takes any of the parts of an isolation', () => {
   expect(parseKeep('band=40-1200,place=mid,kind=tonal,partials,sub,hits')).toEqual({
@@ -21,7 +22,7 @@ it.each(['bnad=40-1200', 'band=low', 'band=1200-40', 'place=above', 'kind=loud',
   },
 );
 
-it('leaves out what lies outside the band', () => {
+thorough.it('leaves out what lies outside the band', () => {
   const rate = 44100;
   const tone = (hz: number) => (_: unknown, i: number) => 0.3 * Math.sin((2 * Math.PI * hz * i) / rate);
   const [low, high] = [110, 3520].map((hz) => Float32Array.from({ length: rate }, tone(hz)));

@@ -30,20 +30,64 @@ export function createFrameSpectrum(size: number, window: Float64Array = hann(si
     real,
     imaginary,
     transform(signal, start) {
-      for (let i = 0, at = start; i < half; i++, at += 2) {
-        even[i] = at >= 0 && at < signal.length ? signal[at] * window[2 * i] : 0;
-        odd[i] = at >= -1 && at + 1 < signal.length ? signal[at + 1] * window[2 * i + 1] : 0;
-      }
+      takeApart(signal, start, window, even, odd);
       fft.forward(even, odd);
-      real[0] = even[0] + odd[0];
-      real[half] = even[0] - odd[0];
-      for (let k = 1; k < half; k++) {
-        const other = half - k;
-        const oddRe = odd[k] + odd[other];
-        const oddIm = even[other] - even[k];
-        real[k] = (even[k] + even[other] + oddRe * cosines[k] + oddIm * sines[k]) / 2;
-        imaginary[k] = (odd[k] - odd[other] + oddIm * cosines[k] - oddRe * sines[k]) / 2;
-      }
+      putTogether(even, odd, cosines, sines, real, imaginary);
     },
   };
+}
+
+/** Even and odd samples of a windowed frame. */
+function takeApart(
+  signal: ArrayLike<number>,
+  start: number,
+  window: Float64Array,
+  even: Float64Array,
+  odd: Float64Array,
+): void {
+  if (start < 0 || start + window.length > signal.length) return takeEdgeApart(signal, start, window, even, odd);
+  for (let i = 0, at = start; i < even.length; i++, at += 2) {
+    even[i] = signal[at] * window[2 * i];
+    odd[i] = signal[at + 1] * window[2 * i + 1];
+  }
+}
+
+/** Of a frame that reaches over an end of the signal. */
+function takeEdgeApart(
+  signal: ArrayLike<number>,
+  start: number,
+  window: Float64Array,
+  even: Float64Array,
+  odd: Float64Array,
+): void {
+  for (let i = 0, at = start; i < even.length; i++, at += 2) {
+    even[i] = at >= 0 && at < signal.length ? signal[at] * window[2 * i] : 0;
+    odd[i] = at >= -1 && at + 1 < signal.length ? signal[at + 1] * window[2 * i + 1] : 0;
+  }
+}
+
+/** Bins of the whole from the transform of its even samples as real and its odd ones as imaginary parts. */
+function putTogether(
+  even: Float64Array,
+  odd: Float64Array,
+  cosines: Float64Array,
+  sines: Float64Array,
+  real: Float64Array,
+  imaginary: Float64Array,
+): void {
+  const half = even.length;
+  real[0] = even[0] + odd[0];
+  real[half] = even[0] - odd[0];
+  for (let k = 1, other = half - 1; k <= other; k++, other--) {
+    const evenRe = even[k] + even[other];
+    const evenIm = odd[k] - odd[other];
+    const oddRe = odd[k] + odd[other];
+    const oddIm = even[other] - even[k];
+    const turnedRe = oddRe * cosines[k] + oddIm * sines[k];
+    const turnedIm = oddIm * cosines[k] - oddRe * sines[k];
+    real[k] = 0.5 * (evenRe + turnedRe);
+    imaginary[k] = 0.5 * (evenIm + turnedIm);
+    real[other] = 0.5 * (evenRe - turnedRe);
+    imaginary[other] = 0.5 * (turnedIm - evenIm);
+  }
 }

@@ -3,6 +3,7 @@ import { addEffect } from '../patch/edits/chains';
 import { readTone } from '../reading/read';
 import { renderPatch } from '../engine/render';
 import { effectOutcome } from './effectOutcome';
+import { thorough } from '../../test/thorough';
 
 const RATE = 44100;
 const SECONDS = 1.5;
@@ -27,7 +28,7 @@ it('tells the traits that an effect changes, the largest first, without it and w
   expect(progress.every((share, i) => i === 0 || share >= progress[i - 1])).toBe(true);
 });
 
-it('tells nothing of an effect that is not heard', () => {
+thorough.it('tells nothing of an effect that is not heard', () => {
   const [same, id] = addEffect(patch, owner, 'reverb', { mix: 0 });
   expect(effectOutcome(same, owner, id, notes, reference)).toEqual([]);
 });

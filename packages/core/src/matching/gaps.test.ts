@@ -3,7 +3,7 @@ import { readTone } from '../reading/read';
 import { everyComparison } from './compared';
 import { gapsBetween } from './gaps';
 import { adviceFor } from './gapAdvice';
-import { some } from '../../test/thorough';
+import { some, thorough } from '../../test/thorough';
 
 interface Change {
   f0Hz?: number;
@@ -46,7 +46,7 @@ it('counts five cents of pitch as one JND (Zwicker & Fastl, Psychoacoustics)', (
   expect(traits.find(({ trait }) => trait === 'pitch')!.gapJnd).toBeCloseTo(1, 1);
 });
 
-it('says the worst gap in a sentence with both values and what closes it', () => {
+thorough.it('says the worst gap in a sentence with both values and what closes it', () => {
   const traits = gapsBetween(reference, reading({ f0Hz: 147 * 2 ** (40 / 1200) }));
   const { sentence, closes } = adviceFor(traits[0]);
   expect(sentence).toBe('The patch is sharp: 147 Hz in the reference, 150 Hz in the patch.');

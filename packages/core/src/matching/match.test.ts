@@ -34,7 +34,8 @@ describe('A saw behind a falling filter, over a sine an octave below', () => {
   let candidates: Candidate[];
   let best: Candidate;
   beforeAll(async () => {
-    ({ candidates } = await matchTone(toneOf('filtered saw bass over a sine sub'), { renders: 150 }));
+    const audio = sliceAudio(toneOf('filtered saw bass over a sine sub'), 0, 1.2);
+    ({ candidates } = await matchTone(audio, { renders: 150 }));
     [best] = candidates;
   });
 

@@ -7,23 +7,26 @@ import type { Audio } from '../../reading/audio';
 import type { Patch } from '../../patch/schema';
 import { readTone } from '../../reading/read';
 import { heardOf } from '../comparison';
-import { Listener, listeningDistance } from './listeningDistance';
+import { type HeardOf, Listener, listeningDistance } from './listeningDistance';
 import { some, thorough } from '../../../test/thorough';
 
 const kinds = Object.keys(bases);
-const references = Object.fromEntries(
-  kinds.map((base) => {
+const references = new Map<string, { audio: Audio; heard: HeardOf; listener: Listener }>();
+/** The tone of a kind, and one that listens to it. */
+function referenceOf(base: string) {
+  if (!references.has(base)) {
     const audio = printGraded(base);
     const heard = heardOf({ reading: readTone(audio) });
-    return [base, { audio, heard, listener: new Listener(audio, heard) }];
-  }),
-);
+    references.set(base, { audio, heard, listener: new Listener(audio, heard) });
+  }
+  return references.get(base)!;
+}
 
 /** Grades of a change, printed and compared. */
 const gradesOf = (base: string, change: string, grades: readonly number[] = GRADES) =>
   grades.map((grade) => {
     const audio = printGraded(base, change, grade);
-    return { audio, distance: references[base].listener.compare(audio).overallJnd };
+    return { audio, distance: referenceOf(base).listener.compare(audio).overallJnd };
   });
 
 const changed = (audio: Audio, change: (channel: Float32Array) => Float32Array): Audio => ({
@@ -32,7 +35,7 @@ const changed = (audio: Audio, change: (channel: Float32Array) => Float32Array):
 });
 
 some(2).describe.each(kinds)('Of a %s', (base) => {
-  const { audio, heard, listener } = references[base];
+  const { audio, heard, listener } = referenceOf(base);
 
   it('it is nothing to itself, and next to nothing at another gain or 50 ms later', () => {
     expect(listener.compare(audio).overallJnd).toBe(0);
@@ -54,7 +57,7 @@ some(2).describe.each(kinds)('Of a %s', (base) => {
 });
 
 describe('Among other sounds', () => {
-  const { audio, heard } = references.lead;
+  const { audio, heard } = referenceOf('lead');
   const random = createRandom(8);
   // Hits of noise, and what a mask makes of them: a part of each stays, a part of the tone goes with it.
   const hits = Float32Array.from(audio.channels[0], (_, i) => {
@@ -108,10 +111,13 @@ it('does not hear at which rate a sound is kept', () => {
 
 thorough.it('ranks as general-purpose measures do: log mel spectra, and MFCC by a feature library', () => {
   const pairs: [Audio, Audio, number][] = kinds.flatMap((base) => {
-    const { audio, listener } = references[base];
+    const { audio, listener } = referenceOf(base);
     const others = kinds
       .filter((other) => other !== base)
-      .map((other): [Audio, number] => [references[other].audio, listener.compare(references[other].audio).overallJnd]);
+      .map((other): [Audio, number] => [
+        referenceOf(other).audio,
+        listener.compare(referenceOf(other).audio).overallJnd,
+      ]);
     const oddGrades = Object.keys(changes).flatMap((change) =>
       gradesOf(base, change, [1, 3, 5]).map(({ audio: other, distance }): [Audio, number] => [other, distance]),
     );

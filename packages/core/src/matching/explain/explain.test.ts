@@ -91,7 +91,7 @@ describe('Partials one by one', () => {
     ),
   );
 
-  it('begin with the lowest stop, and go as far up as they are heard', () => {
+  thorough.it('begin with the lowest stop, and go as far up as they are heard', () => {
     const drawn = structuresOf(organ).find(({ name }) => name === 'partials one by one')!;
     const [source] = layerOf(drawn.hypotheses).sources;
     if (source.kind !== 'partials') throw new Error(`a source of the kind ${source.kind}`);
@@ -118,7 +118,7 @@ describe('Resonances', () => {
   const move = (from: number, to: number) => (t: number) => from * (to / from) ** Math.min(1, t / 1);
   const [low, high] = [move(420, 740), move(1900, 1050)];
 
-  it('are told with where they come from and go to, and when they arrive', () => {
+  thorough.it('are told with where they come from and go to, and when they arrive', () => {
     const [found] = explainFormants(vowel((t) => [low(t), high(t)]));
     const { effects, routes, modulators } = layerOf([found]);
     const [equalizer] = effects as Extract<Layer['effects'][0], { kind: 'equalizer' }>[];
@@ -180,7 +180,7 @@ describe('Noise beside a tone', () => {
     expect(Math.abs(Math.log2(highHz / 6000))).toBeLessThan(1);
   });
 
-  it('is a source past the filters, and none of a saw', () => {
+  thorough.it('is a source past the filters, and none of a saw', () => {
     const [source] = layerOf(explainNoise(breathy(20, 20000))).sources;
     expect(source).toMatchObject({ kind: 'noise', into: 'past' });
     expect(explainNoise(saw)).toEqual([]);
@@ -337,7 +337,7 @@ describe('The width of a pulse that goes round', () => {
   });
 });
 
-it('a slide from note to note is a glide of the voice, and no slide of every note', () => {
+thorough.it('a slide from note to note is a glide of the voice, and no slide of every note', () => {
   const line = tone({ seconds: 1.5, hz: 155.6, semitones: (t) => 7 * Math.min(1, Math.max(0, (t - 0.7) / 0.08)) });
   const evidence = evidenceOf(shaped(line, level({ off: 1.3 })));
   expect(evidence.notes).toHaveLength(2);

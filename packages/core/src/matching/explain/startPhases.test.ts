@@ -47,7 +47,7 @@ describe('Where in its period a source begins', () => {
     expect(Math.min(off, 1 - off)).toBeLessThan(0.02);
   });
 
-  some(1).it.each([0.2, 0.37])('a pulse of width %f', (pulseWidth) => {
+  thorough.it.each([0.2, 0.37])('a pulse of width %f', (pulseWidth) => {
     // Two saws: it is high from the one's edge to the other's. Ours is high up to the middle of its period.
     const edge = (phase: number) => tone({ seconds: 1.2, hz: HZ, amplitude: saw, phase });
     const pulse = mixed(edge(0.31), scaled(edge(0.31 - pulseWidth), -1));
@@ -55,7 +55,7 @@ describe('Where in its period a source begins', () => {
     expect(Math.abs(found - (0.5 - pulseWidth + 0.31))).toBeLessThan(0.02);
   });
 
-  it('is the same upside down', () => {
+  thorough.it('is the same upside down', () => {
     const own = tone({ seconds: 1.2, hz: HZ, amplitude: saw, phase: 0.2 });
     const found = startOf(part('saw', 0), evidenceOf(scaled(own, -1)))!;
     expect(found).toBeCloseTo(0.7, 1);

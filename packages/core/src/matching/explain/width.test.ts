@@ -26,7 +26,7 @@ function explained(share: number): Layer {
 
 const spreadOf = ({ sources: [source] }: Layer) => ('unisonSpread' in source ? source.unisonSpread : 0);
 
-it('voices are spread as far as the sides tell', () => {
+thorough.it('voices are spread as far as the sides tell', () => {
   const [wide, narrow] = [explained(0.45), explained(0.7)];
   expect(spreadOf(wide)).toBeGreaterThan(spreadOf(narrow));
   expect(spreadOf(narrow)).toBeGreaterThan(20);

@@ -105,7 +105,7 @@ describe('The suggestion of an isolation', () => {
     expect(suggestIsolation(alone, metal)).toBeNull();
   });
 
-  it('keeps a sub with the partials', () => {
+  thorough.it('keeps a sub with the partials', () => {
     const sub = harmonicTone({ f0Hz: hz(45), seconds: SECONDS, amplitude: sine });
     const whole = added(tone, beside(sub, -6));
     const reading = { ...readTone({ channels: [whole], sampleRateHz: RATE_HZ }), notes: own.notes };

@@ -67,6 +67,9 @@ export function risen(model: Model): Model {
 
 export const limit = (seconds: number) => Math.min(MAX_SECONDS, Math.max(MIN_SECONDS, seconds));
 
+/** Whether seconds, as their logarithm, are beyond what is told. */
+export const isLimited = (logSeconds: number) => limit(Math.exp(logSeconds)) !== Math.exp(logSeconds);
+
 /**
  * The value of the model at a time: the engine's envelope with plain curves, written out since a fit reads it
  * a million times.
@@ -87,13 +90,11 @@ export function blurred(
   place: number,
   windowSeconds: number,
 ): number {
-  const { onset, attack, off, full } = model;
+  const { full } = model;
   const middle = seconds[place];
-  const reach = windowSeconds / 2;
-  const nearOnset = middle > onset - reach && middle < onset + attack + reach;
-  const nearOff = Math.abs(middle - off) < reach;
+  const nearOnset = isNearOnset(model, middle, windowSeconds);
   // Elsewhere the curve is smooth, and its middle stands for the window.
-  if (!nearOnset && !nearOff) return full * plainEnvelope(model, middle);
+  if (!nearOnset && !isNearOff(model, middle, windowSeconds)) return full * plainEnvelope(model, middle);
   let power = 0;
   for (let part = 0; part < parts; part++) {
     const value = plainEnvelope(model, middle + offsetOf(part, parts, windowSeconds));
@@ -101,6 +102,14 @@ export function blurred(
   }
   return full * Math.sqrt(power / parts);
 }
+
+/** Whether a window around a time reaches into the rise. */
+export const isNearOnset = ({ onset, attack }: Model, middle: number, windowSeconds: number) =>
+  middle > onset - windowSeconds / 2 && middle < onset + attack + windowSeconds / 2;
+
+/** Whether a window around a time has the note-off in it. */
+export const isNearOff = ({ off }: Model, middle: number, windowSeconds: number) =>
+  Math.abs(middle - off) < windowSeconds / 2;
 
 /** Share of the period's power at a time, straight between the middles of the parts. */
 function powerAt({ periodSeconds, originSeconds, power }: Ripple, seconds: number): number {
@@ -132,7 +141,9 @@ export function placesOf(seconds: Float64Array, { ripple, windowSeconds }: Level
   return { seconds, parts, shares };
 }
 
-const offsetOf = (part: number, parts: number, windowSeconds: number) => windowSeconds * ((part + 0.5) / parts - 0.5);
+/** Where the middle of a part of a window lies from the window's own. */
+export const offsetOf = (part: number, parts: number, windowSeconds: number) =>
+  windowSeconds * ((part + 0.5) / parts - 0.5);
 
 /** Level at a time, straight between the contour's points, 0 outside. */
 export function readContour({ rms, hopSeconds }: LevelContour, seconds: number): number {
@@ -143,6 +154,9 @@ export function readContour({ rms, hopSeconds }: LevelContour, seconds: number):
 }
 
 const FLOOR_GAIN = gainFromDecibels(FLOOR_DB);
+
+/** How fast `compress` rises there. */
+export const compressSlope = (ratio: number) => (ratio > FLOOR_GAIN ? 0.5 / Math.sqrt(ratio) : 0);
 
 /**
  * Loudness grows about with the square root of amplitude (Stevens); fitting in that domain weighs attack and

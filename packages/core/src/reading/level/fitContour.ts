@@ -10,6 +10,7 @@ import {
   type Story,
   blurred,
   compress,
+  compressSlope,
   decode,
   encode,
   letGoAt,
@@ -18,6 +19,7 @@ import {
   readContour,
   risen,
 } from './envelopeModel';
+import { slopesAt } from './envelopeSlopes';
 import type { FittedContour } from './fittedContour';
 import { fromSilence } from './fromSilence';
 import type { LevelContour } from './levelContour';
@@ -110,15 +112,7 @@ function targetsOf(contour: LevelContour, top: number): Targets {
   };
 }
 
-/** Onset (s), log attack, hold (s), log decay, root of the sustain, note-off (s), log release, log level. */
-const DIFFERENCES = [2e-5, 0.002, 1e-4, 0.002, -1e-3, 2e-4, 0.002, 0.001];
-/** What a story says nothing of stays: the fall of an even note, note-off and release of a held one. */
-const DIFFERENCES_OF: Record<Story, readonly number[]> = {
-  released: DIFFERENCES,
-  held: DIFFERENCES.with(5, 0).with(6, 0),
-  even: DIFFERENCES.with(2, 0).with(3, 0).with(4, 0),
-};
-/** As far as one step goes at most. */
+/** As far as one step goes at most, in the units of a point. */
 const MOST_STEP = [0.05, 1, 0.3, 1, 0.25, 0.2, 1, 0.3];
 /** Starts are tried at every third place. */
 const FIRST_STRIDE = 3;
@@ -140,10 +134,19 @@ function search(targets: Targets, contour: LevelContour, story: Story, starts: r
     }
     return true;
   };
+  const slopes = new Float64Array(MOST_STEP.length);
+  const derivativesAt =
+    (stride: number) => (point: Float64Array, left: Float64Array, columns: readonly Float64Array[]) => {
+      const writeSlopes = slopesAt(point, story, windowSeconds);
+      for (let i = 0, place = 0; i < left.length; i++, place += stride) {
+        const factor = weights[place] * compressSlope(writeSlopes(targets, place, slopes));
+        for (let axis = 0; axis < slopes.length; axis++) columns[axis][i] = factor * slopes[axis];
+      }
+    };
   const follow = (point: ArrayLike<number>, stride: number, mostIterations: number) =>
     leastSquares(residualsAt(stride), point, {
       count: Math.ceil(seconds.length / stride),
-      differences: DIFFERENCES_OF[story],
+      differences: derivativesAt(stride),
       mostStep: MOST_STEP,
       mostIterations,
     });

@@ -24,7 +24,7 @@ describe('Lines of a sound bank whose notes repeat, F-measure of onsets within 5
   });
 });
 
-some(1).it.each(['picked bass', 'square lead', 'electric piano'])(
+thorough.it.each(['picked bass', 'square lead', 'electric piano'])(
   'tells eight equal notes of the %s, held for 90 %%',
   (name) => {
     const program = programOf(name);

@@ -212,7 +212,7 @@ describe('Chains', () => {
       expect(shelf[1]).toMatchObject({ name: 'Speaking cup', effects: [{ bands: 24, sampleId: null }] });
     });
 
-    it('forgets one', async () => {
+    thorough.it('forgets one', async () => {
       build();
       choose('Add an effect', 'delay');
       open();
@@ -234,7 +234,7 @@ describe('Chains', () => {
     expect(currentPatch().routes).toEqual([]);
   });
 
-  it('layers are put into a group with a chain of its own', () => {
+  thorough.it('layers are put into a group with a chain of its own', () => {
     build();
     expect(screen.queryByLabelText('Group of the layer')).toBeNull();
     act(() => usePatchStore.getState().edit((patch) => addLayer(patch)[0]));
@@ -249,7 +249,7 @@ describe('Chains', () => {
     expect(currentPatch().groups).toEqual([]);
   });
 
-  it('keys reach effects of any chain: off, moved, copied, gone', () => {
+  thorough.it('keys reach effects of any chain: off, moved, copied, gone', () => {
     build();
     choose('Add an effect to all layers', 'reverb');
     choose('Add an effect to all layers', 'delay');
@@ -261,7 +261,7 @@ describe('Chains', () => {
     expect(chainOf(currentPatch(), ofLayer)).toEqual([]);
   });
 
-  it('one click matches the levels that were measured', () => {
+  thorough.it('one click matches the levels that were measured', () => {
     const levels = { powerIn: 0.01, powerOut: 0.04, peakOut: 1.2, reductionDb: 3 };
     useTransport.setState({ deck: { levelsOf: () => levels } as unknown as Deck });
     jest.useFakeTimers();
@@ -340,7 +340,7 @@ describe('Movement', () => {
     expect(screen.getByText('unipolar +7 st')).toBeTruthy();
   });
 
-  it('a route is switched, turned both ways and deleted', () => {
+  thorough.it('a route is switched, turned both ways and deleted', () => {
     build((old) => addModulator(old, 'lfo')[0], 'lfo-1');
     choose('Add a route', 'source-1 levelDb');
     choose('Polarity of the route to Saw, level', 'unipolar');
@@ -358,7 +358,7 @@ describe('Movement', () => {
     expect(screen.getByRole('alert').textContent).toContain('+350 ct out of tune');
   });
 
-  it('an LFO is synced, drawn and set to run once', () => {
+  thorough.it('an LFO is synced, drawn and set to run once', () => {
     build((old) => addModulator(old, 'lfo')[0], 'lfo-1');
     choose('Rate by', '1/8.');
     expect(rulers()).not.toContain('Rate');
@@ -374,7 +374,7 @@ describe('Movement', () => {
     });
   });
 
-  it('exaggerates while the button is held', () => {
+  thorough.it('exaggerates while the button is held', () => {
     build((old) => addModulator(old, 'lfo')[0], 'lfo-1');
     choose('Add a route', 'source-1 semitones');
     const button = screen.getByRole('button', { name: /exaggerate/ });
@@ -421,7 +421,7 @@ describe('The strip', () => {
     expect(useAudition.getState().solo).toBeNull();
   });
 
-  it('copies a layer, goes to it, and deletes it', () => {
+  thorough.it('copies a layer, goes to it, and deletes it', () => {
     build(undefined, 'layer-1');
     fireEvent.click(screen.getByRole('button', { name: 'Copy to a new layer' }));
     expect(currentPatch().layers.map(({ name }) => name)).toEqual(['Layer 1', 'Layer 1, copy']);
@@ -443,7 +443,7 @@ describe('Tables and partials', () => {
     await waitFor(() => expect(currentPatch().wavetables.map(({ name }) => name)).toEqual(['Sweeping vowels']));
   });
 
-  it('frames are copied, drawn and deleted', () => {
+  thorough.it('frames are copied, drawn and deleted', () => {
     build((old) => addSource({ ...old, sources: [] }, 'wavetable', { wavetableId: 'table-1' })[0]);
     const frames = () => currentPatch().wavetables[0].frameCount;
     fireEvent.click(screen.getByRole('button', { name: 'Copy frame' }));
@@ -455,7 +455,7 @@ describe('Tables and partials', () => {
     expect(currentPatch().wavetables[0].framesBase64).not.toBe(before);
   });
 
-  it('partials are tilted, made hollow and taken over from the reference', () => {
+  thorough.it('partials are tilted, made hollow and taken over from the reference', () => {
     build((old) => addSource({ ...old, sources: [] }, 'partials', { levelsDb: [-10, -10, -10, -10] })[0]);
     const levels = () => (layer().sources[0] as { levelsDb: number[] }).levelsDb;
     fireEvent.click(screen.getByRole('button', { name: 'darker' }));
@@ -471,7 +471,7 @@ describe('Tables and partials', () => {
 describe('The waveform of a sample', () => {
   const handle = (name: RegExp) => screen.getByRole('button', { name });
 
-  it('sets where it starts and loops, within its length', () => {
+  thorough.it('sets where it starts and loops, within its length', () => {
     build(
       (old) =>
         addSource({ ...old, sources: [] }, 'sample', { sampleId: 'sample-1', loop: true, loopEndSeconds: 0.0089 })[0],

@@ -1,6 +1,6 @@
 import { CHAIN_RATE_HZ, chainOf, chainWithin, effect, sineOf } from '../../../../test/chains';
 import { dcFaultOfChain, faultOfChain } from '../../../../test/randomChains';
-import { rowsOf } from '../../../../test/thorough';
+import { rowsOf, thorough } from '../../../../test/thorough';
 import { amplitudeAt, createRandom, harmonicTone, rms } from '../../../../test/signals';
 import { effectParameters } from '../../../parameters/effects';
 
@@ -182,7 +182,7 @@ describe('A chain', () => {
     expect(faults).toEqual([]);
   });
 
-  it('random chains leave no constant over −60 dBFS of a tone', () => {
+  thorough.it('random chains leave no constant over −60 dBFS of a tone', () => {
     // The first three are chains that did before limiter and reducer counted what comes behind them.
     const seeds = Array.from({ length: 25 }, (_, i) => 1 + i);
     const faults = [331, 1328, 1650, ...rowsOf(seeds, 9)]
