@@ -30,7 +30,9 @@ export function createFrameSpectrum(size: number, window: Float64Array = hann(si
     real,
     imaginary,
     transform(signal, start) {
-      takeApart(signal, start, window, even, odd);
+      const isInside = start >= 0 && start + size <= signal.length;
+      if (isInside) takeApart(signal, start, window, even, odd);
+      else takeApart(padded(signal, start, size), 0, window, even, odd);
       fft.forward(even, odd);
       putTogether(even, odd, cosines, sines, real, imaginary);
     },
@@ -45,25 +47,15 @@ function takeApart(
   even: Float64Array,
   odd: Float64Array,
 ): void {
-  if (start < 0 || start + window.length > signal.length) return takeEdgeApart(signal, start, window, even, odd);
   for (let i = 0, at = start; i < even.length; i++, at += 2) {
     even[i] = signal[at] * window[2 * i];
     odd[i] = signal[at + 1] * window[2 * i + 1];
   }
 }
 
-/** Of a frame that reaches over an end of the signal. */
-function takeEdgeApart(
-  signal: ArrayLike<number>,
-  start: number,
-  window: Float64Array,
-  even: Float64Array,
-  odd: Float64Array,
-): void {
-  for (let i = 0, at = start; i < even.length; i++, at += 2) {
-    even[i] = at >= 0 && at < signal.length ? signal[at] * window[2 * i] : 0;
-    odd[i] = at >= -1 && at + 1 < signal.length ? signal[at + 1] * window[2 * i + 1] : 0;
-  }
+/** So many samples from `start` on, with silence before and after the signal. */
+function padded(signal: ArrayLike<number>, start: number, size: number): Float64Array {
+  return Float64Array.from({ length: size }, (_, i) => signal[start + i] ?? 0);
 }
 
 /** Bins of the whole from the transform of its even samples as real and its odd ones as imaginary parts. */

@@ -2,7 +2,7 @@ import { scoreNotes } from '../../../test/lines';
 import { playBank, playLine, programs, repeatingLine } from '../../../test/soundBank';
 import { readTone } from '../read';
 import { mean } from '../statistics';
-import { rowsOf, some, thorough } from '../../../test/thorough';
+import { rowsOf, thorough } from '../../../test/thorough';
 
 const programOf = (name: string) => programs.find((program) => program.name === name)!;
 const played = ['finger bass', 'synth bass 2', 'saw lead', 'electric piano'];
