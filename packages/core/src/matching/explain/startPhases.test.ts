@@ -3,7 +3,7 @@ import { scaled } from '../../../test/made/madeTone';
 import { gatherEvidence } from '../evidence';
 import type { Part } from './hypothesis';
 import { standingsOf, startOf } from './startPhases';
-import { thorough } from '../../../test/thorough';
+import { some, thorough } from '../../../test/thorough';
 
 const HZ = hzOf(50);
 const part = (shape: Part['shape'], semitones: number): Part => ({ shape, pulseWidth: null, semitones, levelDb: 0 });
