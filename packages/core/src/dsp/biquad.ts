@@ -21,3 +21,10 @@ export function filterBiquad(input: ArrayLike<number>, { b0, b1, b2, a1, a2 }: B
   }
   return output;
 }
+
+/** A high-pass of 12 dB an octave by the bilinear transform; Q 0.71 is Butterworth's. */
+export function highpassBiquad(hz: number, q: number, sampleRateHz: number): BiquadCoefficients {
+  const k = Math.tan((Math.PI * hz) / sampleRateHz);
+  const a0 = 1 + k / q + k * k;
+  return { b0: 1 / a0, b1: -2 / a0, b2: 1 / a0, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 };
+}

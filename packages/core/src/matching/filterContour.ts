@@ -5,6 +5,7 @@ import type { Envelope } from '../patch/schema';
 import { fitContour } from '../reading/level/fitContour';
 import { type FittedContour, soundingSpan } from '../reading/level/fittedContour';
 import type { Measurement } from '../reading/read';
+import { fallOf } from './explain/fall';
 import { frameAmplitudes } from '../reading/partials/partialFrames';
 import { median, quantile } from '../reading/statistics';
 
@@ -60,12 +61,45 @@ function steadyOctaves(note: Measurement): Float64Array {
 
 const sumOfSquares = (sum: number, a: number) => sum + a * a;
 
+/** As near as a fall has to come to the cutoffs, octaves. */
+const NEAR_FALL = 0.2;
+
+/**
+ * The fall of a cutoff whose end is not seen, since an echo comes before it: the one through what is, which
+ * goes on. Undefined where nothing comes, or it is no fall.
+ */
+function fallUntilRepeat(note: Measurement, octaves: Float64Array, to: number) {
+  const { filter, fundamental, fitted } = note;
+  if (firstRepeatSeconds(note) >= to) return undefined;
+  const lowest = Math.log2(fundamental!.f0Hz);
+  const points = Array.from(octaves, (octave, i) => ({
+    seconds: filter!.seconds[i] - fitted.onsetSeconds,
+    value: octave - lowest,
+  })).filter(({ seconds, value }) => seconds >= 0 && Number.isFinite(value));
+  if (points.length < 6) return undefined;
+  const { rest, range, seconds, rms } = fallOf(points);
+  if (range < MIN_FILTER_OCTAVES || rms > NEAR_FALL) return undefined;
+  const { cutoffHz } = parameterTable.lowpass;
+  return {
+    envelope: {
+      ...defaultEnvelope('filter-contour', 'Filter contour'),
+      attackSeconds: 0,
+      decaySeconds: clampToRange(parameterTable.envelope.decaySeconds, seconds),
+      sustainDb: parameterTable.envelope.sustainDb.min,
+    },
+    restHz: clampToRange(cutoffHz, 2 ** (rest + lowest)),
+    semitones: Math.round(120 * range) / 10,
+  };
+}
+
 /** The cutoff's movement as an envelope over a resting cutoff; undefined when it hardly moves. */
 export function filterContour(note: Measurement): FilterContour | undefined {
   const { filter, fundamental, fitted, reading } = note;
   if (!filter || !fundamental) return undefined;
   const [from, to] = soundingSpan(fitted, reading.durationSeconds);
   const octaves = steadyOctaves(note);
+  const cutShort = fallUntilRepeat(note, octaves, to);
+  if (cutShort) return { ...cutShort, noteOffSeconds: to - from };
   const heard = octaves.filter(
     (octave, i) => Number.isFinite(octave) && filter.seconds[i] >= from && filter.seconds[i] <= to,
   );

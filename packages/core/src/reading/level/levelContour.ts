@@ -66,6 +66,10 @@ export function measureLevel(
   return { hopSeconds: HOP_SECONDS, windowSeconds, rms, before, ripple, waveform };
 }
 
+/** Of another sound of the same tone, by windows of its period. */
+export const levelOfWaveform = ({ channels, sampleRateHz, periodSeconds }: Waveform) =>
+  measureLevel(channels, sampleRateHz, 1 / periodSeconds);
+
 /** Above this a period is shorter than any attack that matters. */
 const RIPPLE_BELOW_HZ = 160;
 export const RIPPLE_PARTS = 16;

@@ -1,9 +1,9 @@
-import type { LevelContour } from '../level/levelContour';
+import { type LevelContour, levelOfWaveform } from '../level/levelContour';
 import { divisionOf } from '../piece/heardDivision';
 import type { Reading } from '../schema';
 import { type Copy, LEAST_SECONDS, copiesOf } from './copies';
-import { type Edges, edgesOf, levelOfEdges } from './edges';
-import { type Fit, type Repeats, evenFallMissesDb, fitRepeats, partsOf, power } from './repeats';
+import { type Edges, edgesOf } from './edges';
+import { type Fit, type Repeats, evenFallMissesDb, fitRepeats, isRepeating, partsOf, power } from './repeats';
 import { STEP_SECONDS, levelsInSteps, tailOf, tailStarts } from './tail';
 
 export type Echo = NonNullable<Reading['traits']['space']['echo']>;
@@ -31,29 +31,38 @@ export interface FoundEcho {
  */
 export function echoOf(level: LevelContour, bpm: number | null): FoundEcho | undefined {
   const edges = level.waveform && edgesOf(level.waveform);
-  const levels = levelsInSteps(edges ? levelOfEdges(edges) : level);
+  // A tone and its repeats are out of step by another part of a turn for every partial: of all taken together
+  // the powers add up, where that of the fundamental alone says how the two happen to meet.
+  const levels = levelsInSteps(edges ? levelOfWaveform(edges) : level);
   const whole = levelsInSteps(level);
   const heardAgain = edges ? echoesHeardAgain([levels, whole], edges) : [];
   const isHeardAgain = heardAgain.length > 0;
   const best = isHeardAgain ? bestOfKnown(heardAgain) : bestOfLevel(echoesOfLevel(levels));
   if (!best) return undefined;
   const repeats = asHeard(whole, best);
-  const seconds = best.steps * STEP_SECONDS;
-  const echo = {
-    seconds: Number(seconds.toPrecision(4)),
-    division: (bpm === null ? undefined : divisionOf(1 / seconds, bpm)) ?? null,
-    feedback: Number((10 ** (repeats.feedbackDb / 20)).toFixed(3)),
-    levelDb: Number(repeats.levelDb.toFixed(1)),
-  };
-  const confidence = Math.max(0.5, Math.min(0.95, 1 - best.missedDb / 6));
+  const echo = inWords({ ...repeats, steps: best.steps }, bpm);
+  const confidence = confidenceOf(best);
   const { own, returned } = partsOf(levels.map(power), best.from, best);
   const isHeld = own[best.from] > HELD * returned[best.from] && returned[best.from] > 0;
   return { echo, confidence, repeats, fromSeconds: best.from * STEP_SECONDS, isHeld, isHeardAgain };
 }
 
+/** Repeats as a trait. */
+export function inWords({ steps, feedbackDb, levelDb }: Repeats, bpm: number | null): FoundEcho['echo'] {
+  const seconds = steps * STEP_SECONDS;
+  return {
+    seconds: Number(seconds.toPrecision(4)),
+    division: (bpm === null ? undefined : divisionOf(1 / seconds, bpm)) ?? null,
+    feedback: Number((10 ** (feedbackDb / 20)).toFixed(3)),
+    levelDb: Number(levelDb.toFixed(1)),
+  };
+}
+
+export const confidenceOf = ({ missedDb }: Fit) => Math.max(0.5, Math.min(0.95, 1 - missedDb / 6));
+
 /** Repeats that an echo has made darker are softer at their edges than they are as a whole. */
 function asHeard(levels: Float64Array, found: Fit): Repeats {
-  const fits = fitRepeats(levels, found.from, SEEN_FALL_DB, { steps: found.steps, isExact: true }).filter(isInRange);
+  const fits = fitRepeats(levels, found.from, SEEN_FALL_DB, { steps: found.steps, isExact: true }).filter(isRepeating);
   return fits.length > 0 && fits[0].missedDb < MOST_MISSED_DB ? fits[0] : found;
 }
 
@@ -98,9 +107,6 @@ const HELD = 2;
 /** Times that are one, log. */
 const SAME_TIME = 0.05;
 
-/** What comes back as loud as before is a movement of the tone; what is much softer is not heard. */
-const LOUDEST_DB = -1.2;
-const SOFTEST_DB = -26;
 const MOST_MISSED_DB = 2;
 /** More may be missed at the edges of gaps, where a fall and a room miss most: a share of that. */
 const FAR_BETTER = 0.3;
@@ -134,7 +140,7 @@ function echoesHeardAgain(ways: readonly Float64Array[], edges: Edges): Fit[] {
         const fit = fitAt(levels, from, time);
         if (!fit) return [];
         if (time.isAlways) return surely([fit], levels, from, SEEN_FALL_DB);
-        return isInRange(fit) && standsOut(fit) && fit.missedDb < MOST_MISSED_DB ? [fit] : [];
+        return isRepeating(fit) && standsOut(fit) && fit.missedDb < MOST_MISSED_DB ? [fit] : [];
       }),
     ),
   );
@@ -179,7 +185,7 @@ const echoesIn = (levels: Float64Array, seenFallDb: number) =>
 
 /** Those that an even fall from the same place is no match for. */
 function surely(fits: readonly Fit[], levels: Float64Array, from: number, seenFallDb: number): Fit[] {
-  const likely = fits.filter((fit) => isInRange(fit) && standsOut(fit) && (!isOne(fit) || isSofter(fit)));
+  const likely = fits.filter((fit) => isRepeating(fit) && standsOut(fit) && (!isOne(fit) || isSofter(fit)));
   if (likely.length === 0) return [];
   const evenDb = evenFallMissesDb(levels, from, seenFallDb);
   return likely.filter((fit) => isMuchBetter(fit, evenDb));
@@ -188,8 +194,6 @@ function surely(fits: readonly Fit[], levels: Float64Array, from: number, seenFa
 const isOne = ({ feedbackDb }: Fit) => feedbackDb < ONLY_ONE_DB;
 const isSofter = ({ levelDb }: Fit) => levelDb < SOFTER_DB;
 
-const isInRange = ({ levelDb, feedbackDb }: Fit) =>
-  levelDb < LOUDEST_DB && levelDb > SOFTEST_DB && feedbackDb < LOUDEST_DB;
 const standsOut = ({ levelDb, steps, releaseSteps }: Fit) => levelDb > (-60 * steps) / releaseSteps + STANDS_OUT_DB;
 
 function isMuchBetter(fit: Fit, evenDb: number): boolean {

@@ -1,4 +1,4 @@
-import { type LevelContour, type Waveform, measureLevel } from '../level/levelContour';
+import type { Waveform } from '../level/levelContour';
 
 export interface Edges extends Waveform {
   channels: readonly Float64Array[];
@@ -25,10 +25,3 @@ export function edgesOf({ channels, sampleRateHz, ...rest }: Waveform): Edges {
   });
   return { ...rest, channels: edges, sampleRateHz: sampleRateHz / every };
 }
-
-/**
- * How loud edges are. A tone and its repeats are out of step by another part of a turn for every partial: of
- * all taken together the powers add up, where that of the fundamental alone says how the two happen to meet.
- */
-export const levelOfEdges = ({ channels, sampleRateHz, periodSeconds }: Edges): LevelContour =>
-  measureLevel(channels, sampleRateHz, 1 / periodSeconds);

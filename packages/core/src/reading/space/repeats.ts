@@ -37,6 +37,13 @@ interface KnownTime {
   isExact: boolean;
 }
 
+/** What comes back as loud as before is a movement of the tone; what is much softer is not heard. */
+const LOUDEST_DB = -1.2;
+const SOFTEST_DB = -26;
+
+export const isRepeating = ({ levelDb, feedbackDb }: Repeats) =>
+  levelDb < LOUDEST_DB && levelDb > SOFTEST_DB && feedbackDb < LOUDEST_DB;
+
 const FLOOR_DB = -75;
 const FLOOR = 10 ** (FLOOR_DB / 10);
 const DB_OF_LOG = 10 / Math.LN10;

@@ -10,23 +10,17 @@ const TO = 0.95;
 /** What is softer is not looked at, against the first repeat, dB. */
 const SOFTEST_DB = -40;
 
+/** Powers of the channels of a sound between two times. */
+export type PowersBetween = (fromSeconds: number, toSeconds: number) => number[];
+
 /** Whether repeats come from one side and the other by turns. */
-export function changesSides(
-  { channels, sampleRateHz, fromSeconds: clock }: Waveform,
-  fromSeconds: number,
-  turnSeconds: number,
-): boolean {
-  if (channels.length < 2) return false;
-  const [left, right] = channels;
+export function changesSides(powersBetween: PowersBetween, fromSeconds: number, turnSeconds: number): boolean {
   const repeats = Array.from({ length: LOOKED }, (_, k) => {
-    const begins = Math.round((fromSeconds + (k + FROM) * turnSeconds - clock) * sampleRateHz);
-    const ends = Math.min(left.length, Math.round((fromSeconds + (k + TO) * turnSeconds - clock) * sampleRateHz));
-    let [l, r] = [0, 0];
-    for (let i = Math.max(0, begins); i < ends; i++) {
-      l += left[i] ** 2;
-      r += right[i] ** 2;
-    }
-    return { power: l + r, sideDb: 10 * Math.log10((l + 1e-20) / (r + 1e-20)) };
+    const [left, right = left] = powersBetween(
+      fromSeconds + (k + FROM) * turnSeconds,
+      fromSeconds + (k + TO) * turnSeconds,
+    );
+    return { power: left + right, sideDb: 10 * Math.log10((left + 1e-20) / (right + 1e-20)) };
   });
   const heard = repeats.filter(({ power }) => power > repeats[0].power * 10 ** (SOFTEST_DB / 10));
   return (
@@ -34,3 +28,15 @@ export function changesSides(
     heard.every(({ sideDb }, k) => Math.abs(sideDb) > LEAST_DB && (k === 0 || sideDb * heard[k - 1].sideDb < 0))
   );
 }
+
+/** Of a waveform, by its clock. */
+export const powersOf =
+  ({ channels, sampleRateHz, fromSeconds: clock }: Waveform): PowersBetween =>
+  (fromSeconds, toSeconds) => {
+    const [begins, ends] = [fromSeconds, toSeconds].map((seconds) => Math.round((seconds - clock) * sampleRateHz));
+    return channels.map((channel) => {
+      let power = 0;
+      for (let i = Math.max(0, begins); i < Math.min(channel.length, ends); i++) power += channel[i] ** 2;
+      return power;
+    });
+  };

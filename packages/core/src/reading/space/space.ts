@@ -1,13 +1,14 @@
 import type { FittedContour } from '../level/fittedContour';
 import type { LevelContour } from '../level/levelContour';
 import type { PartialEnvelopes } from '../partials/partialEnvelopes';
-import { echoOf } from './echo';
+import { type Echo, type FoundEcho, confidenceOf, echoOf, inWords } from './echo';
 import { findPreDelay } from './preDelay';
 import { levelWithoutRepeats } from './repeats';
 import { type Room, findRoom } from './room';
-import { changesSides } from './sides';
+import { type PowersBetween, changesSides, powersOf } from './sides';
 import type { Reading } from '../schema';
 import { mean } from '../statistics';
+import { struckEchoOf } from './struckEcho';
 import { MIN_STEPS, STEP_SECONDS, levelsInSteps, tailOf, tailStarts } from './tail';
 import { withoutRoom } from './withoutRoom';
 
@@ -48,16 +49,30 @@ export function measureSpace({ level, fitted, envelopes, detuned, combed, bpm }:
       !(found.isHeardAgain && detuned) &&
       isGradual(levels, fromSeconds, seconds) &&
       goesOn(envelopes, fromSeconds, seconds);
-    const echo = {
-      ...found.echo,
-      changesSides: !!level.waveform && changesSides(level.waveform, fromSeconds, seconds),
-    };
     if (!isTremolo)
       return {
-        space: { ...noSpace, echo, confidence },
+        space: {
+          ...noSpace,
+          echo: withSides(found.echo, level.waveform && powersOf(level.waveform), fromSeconds),
+          confidence,
+        },
         withoutRepeats: levelWithoutRepeats(level, found.repeats, fromSeconds),
         isSpread: !found.isHeld,
       };
+  }
+  const struck = level.waveform && struckEchoOf(level.waveform);
+  if (struck) {
+    const { fit, powersBetween } = struck;
+    return {
+      space: {
+        ...noSpace,
+        echo: withSides(inWords(fit, bpm), powersBetween, fit.from * STEP_SECONDS),
+        confidence: confidenceOf(fit),
+      },
+      // Until it has died away the tone is what the level has beside its repeats.
+      withoutRepeats: levelWithoutRepeats(level, fit, level.rms.length * level.hopSeconds),
+      isSpread: false,
+    };
   }
   const ends = tailStarts(levels);
   const endsSeconds = ends.map((end) => end * STEP_SECONDS);
@@ -77,6 +92,11 @@ export function measureSpace({ level, fitted, envelopes, detuned, combed, bpm }:
   const roomDb = Number(withoutRoom(level, room).roomDb.toPrecision(3));
   return { space: { rt60Seconds, preDelaySeconds, roomDb, echo: null, confidence }, room, isSpread: false };
 }
+
+const withSides = (echo: FoundEcho['echo'], powersBetween: PowersBetween | undefined, fromSeconds: number): Echo => ({
+  ...echo,
+  changesSides: !!powersBetween && changesSides(powersBetween, fromSeconds, echo.seconds),
+});
 
 /** Repeats begin and end at once: over so many steps the level moves by this much more than a sine does. */
 const SUDDEN_STEPS = 3;

@@ -60,10 +60,10 @@ function bendsOf(levels: Float64Array): number[] {
 const RISE_STEPS = 3;
 const LEAST_RISE_DB = 4;
 
-/** Just before the level first rises again. */
-function beforeRise(levels: Float64Array): number[] {
+/** Just before the level first rises again, from no further under the loudest than so. */
+export function beforeRise(levels: Float64Array, leastDb = LET_GO_DB): number[] {
   const peak = peakOf(levels);
-  for (let i = peak + FALL_STEPS; i + RISE_STEPS < levels.length && levels[i] > LET_GO_DB; i++)
+  for (let i = peak + FALL_STEPS; i + RISE_STEPS < levels.length && levels[i] > leastDb; i++)
     if (levels[i + RISE_STEPS] > levels[i] + LEAST_RISE_DB && levels[i] < levels[peak] - LEAST_RISE_DB) return [i];
   return [];
 }
