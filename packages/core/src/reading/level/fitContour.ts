@@ -37,6 +37,8 @@ const STAYS_SHARE = 0.6;
 /** A level that stays and falls is told as a decay only where that is clearly closer. */
 const STAYING = 0.8;
 const AS_CLOSE_DB = 1;
+/** A longer story that comes no closer than this, where the level is heard, says nothing. */
+const NO_CLOSER_DB = 0.02;
 /** A fit this close is only bettered by a longer story when that leaves so many times less. */
 const CLOSE_ENOUGH_DB = 0.4;
 const CLEARLY_CLOSER = 4;
@@ -85,6 +87,7 @@ function likeliestOf(
   const plainer = staysLong ? STAYING : whole === even ? AS_PLAIN : PLAINER;
   const isEnough =
     held.cost <= plainer * whole.cost ||
+    errorDb(held) <= errorDb(whole) + NO_CLOSER_DB ||
     (!staysLong && held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
   return isEnough ? held : whole;
 }
