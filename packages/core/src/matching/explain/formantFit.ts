@@ -1,4 +1,5 @@
 import { decibelsFromGain } from '../../dsp/decibels';
+import { DECAY_TAUS } from '../../patch/envelopeCurve';
 import type { PartialFrames } from '../../reading/partials/partialFrames';
 
 /** A resonance on its way, as a bell of an equaliser. */
@@ -15,6 +16,8 @@ export interface Resonances {
   cutoffHz: number;
   /** After which they have arrived. */
   waySeconds: number;
+  /** Whether they settle as an envelope decays, not evenly. */
+  settles: boolean;
   /** How far partials are from those of a saw through them. */
   errorDb: number;
 }
@@ -29,6 +32,7 @@ const MOST_TURNS = 4;
 const STEPS = { hz: 0.12, db: 6, q: 0.8, seconds: 0.5, cutoff: 1 };
 /** How long a way takes, as shares of the note, to start from: errors have a valley at each. */
 const WAYS = [1, 0.7, 0.4];
+const STANDING = { share: 1, settles: false };
 const OPEN_HZ = 20000;
 
 /** Gain of a bell in dB at a frequency, as the analogue prototype of the Audio EQ Cookbook has it. */
@@ -70,9 +74,10 @@ export function fitResonances(
 ): Resonances {
   const frames = soundingFrames(partials, startSeconds);
   const moves = seen.some(({ fromHz, toHz }) => fromHz !== toHz);
-  const found = (moves ? WAYS : [1]).map((share) =>
+  const starts = moves ? WAYS.flatMap((share) => [false, true].map((settles) => ({ share, settles }))) : [STANDING];
+  const found = starts.map(({ share, settles }) =>
     alongCoordinates(
-      { peaks: [...seen], waySeconds: share * seconds, cutoffHz: OPEN_HZ, errorDb: Infinity },
+      { peaks: [...seen], waySeconds: share * seconds, settles, cutoffHz: OPEN_HZ, errorDb: Infinity },
       moves,
       (tried) => errorOf(tried, frames, partials.f0Hz),
     ),
@@ -82,10 +87,11 @@ export function fitResonances(
 
 type Tried = Omit<Resonances, 'errorDb'>;
 
-function errorOf({ peaks, waySeconds, cutoffHz }: Tried, frames: readonly Frame[], f0Hz: number): number {
+function errorOf({ peaks, waySeconds, settles, cutoffHz }: Tried, frames: readonly Frame[], f0Hz: number): number {
   let squares = 0;
   for (const frame of frames) {
-    const along = Math.min(1, frame.seconds / waySeconds);
+    const turns = frame.seconds / waySeconds;
+    const along = settles ? 1 - Math.exp(-DECAY_TAUS * turns) : Math.min(1, turns);
     const centres = peaks.map(({ fromHz, toHz }) => fromHz * (toHz / fromHz) ** along);
     const top = Math.max(...frame.levelsDb);
     let [sum, ofSquares, weights] = [0, 0, 1e-9];

@@ -1,8 +1,9 @@
 import { effectSchema } from '../../patch/schemas/effectSchema';
 import { filterSchema } from '../../patch/schemas/shapingSchema';
+import type { Contour } from '../../patch/schema';
 import { numbersOfBand } from '../../parameters/effects/equalizer';
 import { type Resonance, fitResonances } from './formantFit';
-import { type Explainer, freedoms, route, routeId, short } from './hypothesis';
+import { type Explainer, fallingEnvelope, freedoms, route, routeId, short } from './hypothesis';
 
 const MOST_PEAKS = 4;
 /** Less of a movement is none. */
@@ -11,6 +12,18 @@ const FIRST_Q = 5;
 export const FORMANTS = 'formants';
 /** Of the structure in which resonances stand alone; others have a low-pass of their own. */
 export const TOP_OF_RESONANCES = 'top';
+
+const WAY = { id: 'vowel-way', name: 'Vowel on its way' };
+
+/** A way that is gone evenly, from where the resonances begin; one that settles ends at them. */
+const even = (seconds: number): Contour => ({
+  ...WAY,
+  kind: 'contour',
+  points: [
+    { seconds: 0, value: 0 },
+    { seconds, value: 1 },
+  ],
+});
 
 /** Resonances that stay where they are in Hz, or move by themselves: peaks of an equaliser. */
 export const explainFormants: Explainer = ({ note }) => {
@@ -23,7 +36,7 @@ export const explainFormants: Explainer = ({ note }) => {
     return { fromHz: moving ? fromHz : hz, toHz: moving ? toHz : hz, db: Math.min(24, prominenceDb), q: FIRST_Q };
   });
   const startSeconds = note.fitted.onsetSeconds + note.fitted.attackSeconds;
-  const { peaks, waySeconds, cutoffHz } = fitResonances(
+  const { peaks, waySeconds, settles, cutoffHz } = fitResonances(
     note.partials,
     startSeconds,
     started,
@@ -40,26 +53,23 @@ export const explainFormants: Explainer = ({ note }) => {
       apply: (layer) => {
         const bands = Array.from({ length: 8 }, (_, i) => ({ kind: i < peaks.length ? 'bell' : 'off' }));
         const numbers = Object.fromEntries(
-          peaks.flatMap(({ fromHz, db, q }, i) => {
+          peaks.flatMap(({ fromHz, toHz, db, q }, i) => {
             const names = numbersOfBand(i);
-            return [Math.round(fromHz), Math.round(10 * db) / 10, Math.round(100 * q) / 100].map((value, n) => [
-              names[n],
-              value,
-            ]);
+            return [Math.round(settles ? toHz : fromHz), Math.round(10 * db) / 10, Math.round(100 * q) / 100].map(
+              (value, n) => [names[n], value],
+            );
           }),
         );
         layer.effects.push(
           effectSchema.parse({ kind: 'equalizer', id: 'formants', name: 'Formants', bands, ...numbers }),
         );
         if (!moving) return;
-        const points = [
-          { seconds: 0, value: 0 },
-          { seconds: waySeconds, value: 1 },
-        ];
-        const way = { kind: 'contour' as const, id: 'vowel-way', name: 'Vowel on its way', points };
-        peaks.forEach(({ fromHz, toHz }, i) =>
-          route(layer, way, targetOf(i), 12 * Math.log2(toHz / fromHz), 'bipolar'),
-        );
+        const way = settles ? fallingEnvelope(WAY.id, WAY.name, waySeconds) : even(waySeconds);
+        peaks.forEach(({ fromHz, toHz }, i) => {
+          const semitones = 12 * Math.log2(toHz / fromHz);
+          if (settles) route(layer, way, targetOf(i), -semitones);
+          else route(layer, way, targetOf(i), semitones, 'bipolar');
+        });
       },
       freedoms: peaks.flatMap((_, i) => {
         const [hz, db, q] = numbersOfBand(i);
