@@ -46,10 +46,25 @@ describe('Resonances of a saw', () => {
     expect(found.settles).toBe(settles);
     expect(Math.abs(Math.log2(found.waySeconds / waySeconds))).toBeLessThan(0.2);
     expect(found.errorDb).toBeLessThan(0.6);
+    expect(found.peaks).toHaveLength(made.length);
     found.peaks.forEach((peak, i) => {
       expect(Math.abs(Math.log2(peak.fromHz / made[i].fromHz))).toBeLessThan(1 / 24);
       expect(Math.abs(Math.log2(peak.toHz / made[i].toHz))).toBeLessThan(1 / 12);
       expect(Math.abs(peak.db - made[i].db)).toBeLessThan(1.5);
     });
+  });
+
+  it('have a body beside them where there is one, which stays', () => {
+    const body = { fromHz: 120, toHz: 120, db: 15, q: 0.8 };
+    const { peaks, errorDb } = fitResonances(
+      saws([...made, body], (t) => Math.min(1, t / 0.8)),
+      0,
+      seen,
+      SECONDS,
+    );
+    expect(errorDb).toBeLessThan(1);
+    expect(peaks).toHaveLength(3);
+    expect(peaks[2].fromHz).toBe(peaks[2].toHz);
+    expect(Math.abs(Math.log2(peaks[2].fromHz / body.fromHz))).toBeLessThan(0.3);
   });
 });

@@ -32,6 +32,10 @@ const MOST_TURNS = 4;
 const STEPS = { hz: 0.12, db: 6, q: 0.8, seconds: 0.5, cutoff: 1 };
 /** How long a way takes, as shares of the note, to start from: errors have a valley at each. */
 const WAYS = [1, 0.7, 0.4];
+/** What stands at the fundamental beside them, where it leaves so much less: resonances side by side. */
+const BODY = { db: 6, q: 0.7 };
+const BODY_HARMONIC = 1.3;
+const BODY_LEAVES = 0.75;
 const STANDING = { share: 1, settles: false };
 const OPEN_HZ = 20000;
 
@@ -75,14 +79,16 @@ export function fitResonances(
   const frames = soundingFrames(partials, startSeconds);
   const moves = seen.some(({ fromHz, toHz }) => fromHz !== toHz);
   const starts = moves ? WAYS.flatMap((share) => [false, true].map((settles) => ({ share, settles }))) : [STANDING];
-  const found = starts.map(({ share, settles }) =>
-    alongCoordinates(
-      { peaks: [...seen], waySeconds: share * seconds, settles, cutoffHz: OPEN_HZ, errorDb: Infinity },
-      moves,
-      (tried) => errorOf(tried, frames, partials.f0Hz),
-    ),
-  );
-  return found.reduce((best, one) => (one.errorDb < best.errorDb ? one : best));
+  const error = (tried: Tried) => errorOf(tried, frames, partials.f0Hz);
+  const found = starts
+    .map(({ share, settles }) => ({ peaks: [...seen], waySeconds: share * seconds, settles, cutoffHz: OPEN_HZ }))
+    .map((start) => alongCoordinates(start, moves, error))
+    .reduce((best, one) => (one.errorDb < best.errorDb ? one : best));
+  const bodyHz = BODY_HARMONIC * partials.f0Hz;
+  const peaks = [...found.peaks, { ...BODY, fromHz: bodyHz, toHz: bodyHz }];
+  // The low-pass that stood for it goes.
+  const withBody = alongCoordinates({ ...found, peaks, cutoffHz: OPEN_HZ }, moves, error);
+  return withBody.errorDb < BODY_LEAVES * found.errorDb ? withBody : found;
 }
 
 type Tried = Omit<Resonances, 'errorDb'>;
@@ -113,7 +119,7 @@ function errorOf({ peaks, waySeconds, settles, cutoffHz }: Tried, frames: readon
   return Math.sqrt(Math.max(0, squares) / Math.max(1, frames.length));
 }
 
-function alongCoordinates(start: Resonances, moves: boolean, error: (tried: Tried) => number): Resonances {
+function alongCoordinates(start: Tried, moves: boolean, error: (tried: Tried) => number): Resonances {
   let best = { ...start, errorDb: error(start) };
   const tryOut = (change: Partial<Tried>): boolean => {
     const errorDb = error({ ...best, ...change });
@@ -127,7 +133,7 @@ function alongCoordinates(start: Resonances, moves: boolean, error: (tried: Trie
       isBetter = false;
       for (const by of [2 ** -round, -(2 ** -round)]) {
         for (const k of start.peaks.keys())
-          for (const changed of turned(best.peaks[k], by, moves))
+          for (const changed of turned(best.peaks[k], by))
             if (tryOut({ peaks: best.peaks.map((peak, i) => (i === k ? changed : peak)) })) isBetter = true;
         if (moves && tryOut({ waySeconds: best.waySeconds * 2 ** (by * STEPS.seconds) })) isBetter = true;
         if (tryOut({ cutoffHz: Math.min(OPEN_HZ, best.cutoffHz * 2 ** (by * STEPS.cutoff)) })) isBetter = true;
@@ -138,15 +144,16 @@ function alongCoordinates(start: Resonances, moves: boolean, error: (tried: Trie
 }
 
 /** A peak with each of its numbers a step further, within what an equaliser has. */
-function turned({ fromHz, toHz, db, q }: Resonance, by: number, moves: boolean): Resonance[] {
+function turned({ fromHz, toHz, db, q }: Resonance, by: number): Resonance[] {
   const ratio = 2 ** (by * STEPS.hz);
   const louder = { fromHz, toHz, db: Math.min(24, Math.max(0, db + by * STEPS.db)), q };
   const sharper = { fromHz, toHz, db, q: Math.min(40, Math.max(0.3, q * 2 ** (by * STEPS.q))) };
-  const elsewhere = moves
-    ? [
-        { fromHz: fromHz * ratio, toHz, db, q },
-        { fromHz, toHz: toHz * ratio, db, q },
-      ]
-    : [{ fromHz: fromHz * ratio, toHz: toHz * ratio, db, q }];
+  const elsewhere =
+    fromHz !== toHz
+      ? [
+          { fromHz: fromHz * ratio, toHz, db, q },
+          { fromHz, toHz: toHz * ratio, db, q },
+        ]
+      : [{ fromHz: fromHz * ratio, toHz: toHz * ratio, db, q }];
   return [...elsewhere, louder, sharper];
 }

@@ -43,7 +43,8 @@ export const explainFormants: Explainer = ({ note }) => {
     Math.max(0.05, note.reading.durationSeconds - startSeconds),
   );
   const targetOf = (i: number) => ({ moduleId: 'formants', parameter: numbersOfBand(i)[0] });
-  const routes = moving ? peaks.map((_, i) => routeId('vowel-way', targetOf(i))) : [];
+  const onTheWay = [...peaks.keys()].filter((i) => peaks[i].fromHz !== peaks[i].toHz);
+  const routes = onTheWay.map((i) => routeId(WAY.id, targetOf(i)));
   return [
     {
       name: FORMANTS,
@@ -65,11 +66,12 @@ export const explainFormants: Explainer = ({ note }) => {
         );
         if (!moving) return;
         const way = settles ? fallingEnvelope(WAY.id, WAY.name, waySeconds) : even(waySeconds);
-        peaks.forEach(({ fromHz, toHz }, i) => {
+        for (const i of onTheWay) {
+          const { fromHz, toHz } = peaks[i];
           const semitones = 12 * Math.log2(toHz / fromHz);
           if (settles) route(layer, way, targetOf(i), -semitones);
           else route(layer, way, targetOf(i), semitones, 'bipolar');
-        });
+        }
       },
       freedoms: peaks.flatMap((_, i) => {
         const [hz, db, q] = numbersOfBand(i);
