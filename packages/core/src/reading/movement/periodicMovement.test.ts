@@ -48,6 +48,12 @@ describe('A periodic movement over a slow course', () => {
     expect(Math.abs(found.depth - 1)).toBeLessThan(0.1);
   });
 
+  it('that grows all along is explained where it may, by the depth of each moment', () => {
+    const growing = series(2, (t) => Math.max(0, t - 0.5) * Math.sin(2 * Math.PI * 5.5 * t));
+    expect(findPeriodicMovement(...growing, { ...SEARCH, mayGrow: true })!.explained).toBeGreaterThan(0.9);
+    expect(findPeriodicMovement(...growing, SEARCH)?.explained ?? 0).toBeLessThan(0.7);
+  });
+
   it.each([
     ['nothing but a slow course', (t: number) => 3 * t - t * t],
     ['less than is looked for', (t: number) => 0.05 * Math.sin(2 * Math.PI * 4 * t)],
@@ -59,7 +65,9 @@ describe('A periodic movement over a slow course', () => {
   it('is not told of noise, of 20 runs', () => {
     for (let seed = 0; seed < 20; seed++) {
       const random = createRandom(seed);
-      expect(findPeriodicMovement(...series(2, () => 2 * random() - 1), SEARCH)).toBeUndefined();
+      const noise = series(2, () => 2 * random() - 1);
+      expect(findPeriodicMovement(...noise, SEARCH)).toBeUndefined();
+      expect(findPeriodicMovement(...noise, { ...SEARCH, mayGrow: true })).toBeUndefined();
     }
   });
 });

@@ -23,6 +23,8 @@ interface Search {
   maxHz: number;
   /** Movements of less are none. */
   leastDepth: number;
+  /** Whether it may come by and by, as a player's does: then each moment's own depth explains it. */
+  mayGrow?: boolean;
 }
 
 /** The slow course is a polynomial of this order. */
@@ -33,6 +35,8 @@ const MIN_TURNS = 2;
 /** Candidates a turn apart over the whole series, times this, so that no rate falls between two. */
 const RATES_PER_TURN = 4;
 const LEAST_EXPLAINED = 0.5;
+/** Of one that grows, its mean depth explains less. */
+const LEAST_EVENLY = 0.3;
 /** A rate is known to this share. */
 const RATE_ERROR = 0.03;
 
@@ -45,7 +49,7 @@ const RATE_ERROR = 0.03;
 export function findPeriodicMovement(
   seconds: Float64Array,
   values: Float64Array,
-  { minHz, maxHz, leastDepth }: Search,
+  { minHz, maxHz, leastDepth, mayGrow = false }: Search,
 ): PeriodicMovement | undefined {
   const points = [...seconds.keys()].filter((i) => Number.isFinite(values[i]));
   if (points.length < 16) return undefined;
@@ -70,13 +74,15 @@ export function findPeriodicMovement(
   // A course that bends fits a slower one better and better.
   if (rateHz < (1 - RATE_ERROR) * lowest) return undefined;
   // With harmonics a movement of twice its rate fits as well: the slower one has to explain clearly more.
-  const explained = 1 - fit.residue(rateHz, HARMONICS) / still;
-  if (!(explained > LEAST_EXPLAINED)) return undefined;
+  const evenly = 1 - fit.residue(rateHz, HARMONICS) / still;
+  if (!(evenly > (mayGrow ? LEAST_EVENLY : LEAST_EXPLAINED))) return undefined;
   const flat = fit.flattened(rateHz, HARMONICS);
   const turn = foldTurn(times, flat, rateHz);
   const depth = (Math.max(...turn) - Math.min(...turn)) / 2;
   if (depth < leastDepth) return undefined;
   const onset = growth(times, flat, rateHz);
+  const explained = mayGrow ? Math.max(evenly, explainedByGrowing(times, flat, rateHz, onset)) : evenly;
+  if (!(explained > LEAST_EXPLAINED)) return undefined;
   return {
     rateHz,
     depth: Math.max(depth, onset.depth),
@@ -232,8 +238,18 @@ export function nearestMovementShape(turn: Float64Array): MovementShape {
 /** Turns over which the depth is looked at. */
 const GROWTH_TURNS = 1.5;
 
-/** How a movement grows: the depth of its sine that it arrives at, and when it has come to half of that. */
-function growth(times: Float64Array, values: Float64Array, rateHz: number): { depth: number; seconds: number } {
+/** How a movement grows. */
+interface Growth {
+  /** Of its sine, that it arrives at. */
+  depth: number;
+  /** When it has come to half of that. */
+  seconds: number;
+  /** Its depth at some times, which may be none. */
+  middles: number[];
+  depths: number[];
+}
+
+function growth(times: Float64Array, values: Float64Array, rateHz: number): Growth {
   const reach = GROWTH_TURNS / rateHz / 2;
   const middles: number[] = [];
   const depths: number[] = [];
@@ -252,9 +268,31 @@ function growth(times: Float64Array, values: Float64Array, rateHz: number): { de
     middles.push(middle);
     depths.push((2 * Math.hypot(cosine, sine)) / weight);
   }
-  if (depths.length < 3) return { depth: 0, seconds: 0 };
+  if (depths.length < 3) return { depth: 0, seconds: 0, middles, depths };
   const settled = median(depths.slice(Math.floor(depths.length / 2)));
   const arrived = depths.findIndex((depth) => depth >= settled / 2);
   // The first look reaches back to the beginning: what is there then was there from the start.
-  return { depth: settled, seconds: arrived <= 0 ? 0 : middles[arrived] };
+  return { depth: settled, seconds: arrived <= 0 ? 0 : middles[arrived], middles, depths };
+}
+
+/** Share of what values do that a sine explains whose depth is that of each moment, and whose phase is one. */
+function explainedByGrowing(
+  times: Float64Array,
+  values: Float64Array,
+  rateHz: number,
+  { middles, depths }: Growth,
+): number {
+  if (middles.length < 3) return 0;
+  const depthAt = (time: number) => {
+    const x = Math.max(0, Math.min(middles.length - 1, (time - middles[0]) / (middles[1] - middles[0])));
+    const i = Math.min(middles.length - 2, Math.floor(x));
+    return depths[i] + (x - i) * (depths[i + 1] - depths[i]);
+  };
+  const rows = [Math.cos, Math.sin].map((wave) =>
+    times.map((time) => depthAt(time) * wave(2 * Math.PI * rateHz * time)),
+  );
+  const [[cc, cs], [, ss]] = rows.map((row) => rows.map((other) => dotProduct(row, other)));
+  const [c, s] = rows.map((row) => dotProduct(row, values));
+  const explained = (ss * c * c - 2 * cs * c * s + cc * s * s) / (cc * ss - cs * cs || 1);
+  return explained / (dotProduct(values, values) || 1);
 }

@@ -10,7 +10,7 @@ export interface PitchSweep {
   seconds: number;
 }
 
-const VIBRATO = { minHz: 2.5, maxHz: 12, leastDepth: 3 };
+const VIBRATO = { minHz: 2.5, maxHz: 12, leastDepth: 3, mayGrow: true };
 /** Singers' and players' vibrato is round; what is not explained this far is something else. */
 const LEAST_EXPLAINED = 0.6;
 /** A few turns can be beating, or another note that dies away. */
