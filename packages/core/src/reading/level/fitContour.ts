@@ -87,8 +87,9 @@ function likeliestOf(
   const plainer = staysLong ? STAYING : whole === even ? AS_PLAIN : PLAINER;
   const isEnough =
     held.cost <= plainer * whole.cost ||
-    errorDb(held) <= errorDb(whole) + NO_CLOSER_DB ||
-    (!staysLong && held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB);
+    (!staysLong &&
+      (errorDb(held) <= errorDb(whole) + NO_CLOSER_DB ||
+        (held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB)));
   return isEnough ? held : whole;
 }
 
