@@ -37,7 +37,8 @@ const STAYS_SHARE = 0.6;
 /** A level that stays and falls is told as a decay only where that is clearly closer. */
 const STAYING = 0.8;
 const AS_CLOSE_DB = 1;
-/** A longer story that comes no closer than this, where the level is heard, says nothing. */
+/** Let go so soon after its rise, a note is one that falls, unless that comes so much less close. */
+const AT_ONCE_SECONDS = 0.02;
 const NO_CLOSER_DB = 0.02;
 /** A fit this close is only bettered by a longer story when that leaves so many times less. */
 const CLOSE_ENOUGH_DB = 0.4;
@@ -88,12 +89,14 @@ function likeliestOf(
   const isEnough =
     held.cost <= plainer * whole.cost ||
     (!staysLong &&
-      (errorDb(held) <= errorDb(whole) + NO_CLOSER_DB ||
+      ((isLetGoAtOnce(whole) && errorDb(held) <= errorDb(whole) + NO_CLOSER_DB) ||
         (held.cost <= CLEARLY_CLOSER * whole.cost && errorDb(held) < CLOSE_ENOUGH_DB)));
   return isEnough ? held : whole;
 }
 
 type Told = ReturnType<typeof search>;
+
+const isLetGoAtOnce = ({ model: { onset, attack, off } }: Told) => off < onset + attack + AT_ONCE_SECONDS;
 
 /** What a fit is held against. */
 interface Targets extends Places {

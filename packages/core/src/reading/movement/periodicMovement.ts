@@ -275,7 +275,7 @@ function growth(times: Float64Array, values: Float64Array, rateHz: number): Grow
   return { depth: settled, seconds: arrived <= 0 ? 0 : middles[arrived], middles, depths };
 }
 
-/** Share of what values do that a sine explains whose depth is that of each moment, and whose phase is one. */
+/** Share of what values do that a sine of each moment’s own depth and of one phase explains. */
 function explainedByGrowing(
   times: Float64Array,
   values: Float64Array,

@@ -13,7 +13,7 @@ const QS = [0.5412, 1.3066];
 const SOFTEST_BAND_DB = -45;
 /** The highs of a stroke have fallen at most so far when they come back. */
 const FALLEN_DB = -60;
-/** A return has come within such a time, the last of its way at once: what a filter opens for takes longer. */
+/** A return has come within such a time, the last of its way at once; a filter opens by and by. */
 const RISE_SECONDS = 0.06;
 const SUDDEN_SECONDS = 0.012;
 const ARRIVED = 0.8;
