@@ -12,7 +12,7 @@ import { some, thorough } from '../packages/core/test/thorough';
 // A folder that only its owner may enter, with a space in its name: where a careful person's clone may lie.
 const data = join(mkdtempSync(join(tmpdir(), 'imprint start ')), 'my data');
 const FIRST_PORT = 45180;
-let running: ChildProcess[] = [];
+const running: ChildProcess[] = [];
 
 beforeAll(() => mkdirSync(data));
 afterAll(async () => {
@@ -104,6 +104,8 @@ const left = (pid: number) => readIfThere(`/proc/${pid}/cmdline`) !== '';
 describe('npm start', () => {
   let url: string;
   let child: ChildProcess;
+  // What it started goes with it only when it is asked to stop.
+  afterAll(() => stop(child, 'SIGINT'));
 
   it('sets up a database, loads the demo and says where to look', async () => {
     chmodSync(join(data, '..'), 0o700);
@@ -312,8 +314,6 @@ describe('npm start', () => {
     expect(Number(new URL(url).port)).toBeGreaterThan(FIRST_PORT);
     expect(await answers(url)).toBe(true);
     blocker.close();
-    await stop(child, 'SIGINT');
-    running = [];
   });
 });
 
