@@ -54,7 +54,7 @@ describe('What is suggested', () => {
     expect(kept({ channels: [saw], sampleRateHz: rate }, 'suggested').surroundings).toBeUndefined();
   });
 
-  it('takes hits down', () => {
+  thorough.it('takes hits down', () => {
     const { audio, surroundings } = kept(
       { channels: [saw.map((x, i) => x + hits[i])], sampleRateHz: rate },
       'suggested',

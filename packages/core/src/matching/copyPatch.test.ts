@@ -1,8 +1,9 @@
 import { lowpassed, times, voices } from '../../test/effects';
 import { copyPatch } from './copyPatch';
 import { gatherEvidence } from './evidence';
+import { thorough } from '../../test/thorough';
 
-it('takes values set by hand in place of those measured', () => {
+thorough.it('takes values set by hand in place of those measured', () => {
   const sound = times(
     voices({ f0Hz: 220, seconds: 2, amplitude: lowpassed(220, (t) => 500 * 2 ** (3 * Math.exp(-6 * t)), 24) }),
     (t) => 0.2 * Math.min(1, t / 0.01) * (t < 1.5 ? 1 : Math.exp(-30 * (t - 1.5))),

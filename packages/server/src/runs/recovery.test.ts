@@ -80,7 +80,7 @@ thorough.it('a worker that is stopped gives its run back, and the next one goes 
   await next.stop();
 });
 
-it('a run that was lost by the queue is put into it again', async () => {
+thorough.it('a run that was lost by the queue is put into it again', async () => {
   const { studyId } = await begin(220, 1);
   await api.query(
     "DELETE FROM graphile_worker._private_jobs; UPDATE match_runs SET created_at = now() - interval '1 minute' WHERE state = 'waiting'",

@@ -2,6 +2,7 @@ import { biquadDb, cookbookBiquad } from '../../../test/cookbook';
 import { DECAY_TAUS } from '../../patch/envelopeCurve';
 import type { PartialFrames } from '../../reading/partials/partialFrames';
 import { type Resonance, fitResonances } from './formantFit';
+import { thorough } from '../../../test/thorough';
 
 const F0_HZ = 98;
 const COUNT = 40;
@@ -54,7 +55,7 @@ describe('Resonances of a saw', () => {
     });
   });
 
-  it('have a body beside them where there is one, which stays', () => {
+  thorough.it('have a body beside them where there is one, which stays', () => {
     const body = { fromHz: 120, toHz: 120, db: 15, q: 0.8 };
     const { peaks, errorDb } = fitResonances(
       saws([...made, body], (t) => Math.min(1, t / 0.8)),

@@ -28,7 +28,7 @@ some(1).it.each([0.13, 0.77])('how two saws an octave apart stand to one another
   expect(second!.louderDb).toBeGreaterThan(-4);
 });
 
-it('nothing is told where no partials meet', () => {
+thorough.it('nothing is told where no partials meet', () => {
   const low = tone({ seconds: 1.2, hz: HZ, amplitude: square });
   const high = scaled(tone({ seconds: 1.2, hz: 2 * HZ, amplitude: sine, phase: 0.3 }), 0.5);
   expect(standings([part('square', 0), part('sine', 12)], low, high)).toEqual([undefined, undefined]);

@@ -64,7 +64,7 @@ describe('A saw that is synced to the note', () => {
     expect(toldOf(synced(way))).toHaveLength(1);
   });
 
-  it('is told where it stands', () => {
+  thorough.it('is told where it stands', () => {
     const [hypothesis] = toldOf(synced(() => 2.6));
     const [{ sources, routes }] = patchMadeOf([hypothesis]).layers;
     expect(sources[0].kind === 'shape' && sources[0].syncSemitones).toBeCloseTo(12 * Math.log2(2.6), 0);

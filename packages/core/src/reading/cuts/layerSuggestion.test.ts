@@ -54,7 +54,7 @@ describe('The layers that would explain a tone', () => {
     expect(layersOf(sum(...parts)).map(({ name }) => name)).toEqual(wanted);
   });
 
-  it('the edges of each lie where its bands do', () => {
+  thorough.it('the edges of each lie where its bands do', () => {
     const [low, middle, attack] = layersOf(sum(body, sub, click));
     expect(low.toHz).toBe(120);
     expect(middle).toMatchObject({ fromHz: 120, toHz: 1920 });

@@ -120,7 +120,7 @@ describe('The suggestion of an isolation', () => {
     for (const other of [38, 50]) expect(among(other).isolation).toMatchObject({ partialsOnly: true, withSub: false });
   });
 
-  it('keeps the middle where only the others are on the sides', () => {
+  thorough.it('keeps the middle where only the others are on the sides', () => {
     const sides = beside(chord([61, 64]), -10);
     const { isolation } = suggested(
       added(tone, sides),

@@ -5,6 +5,7 @@ import { measureLevel } from '../level/levelContour';
 import { findFundamental } from '../pitch/fundamental';
 import { findNotes } from './notes';
 import { trackPitch } from '../pitch/pitchTrack';
+import { thorough } from '../../../test/thorough';
 
 function notesOf(audio: Float32Array) {
   const mono = Float64Array.from(audio);
@@ -64,7 +65,7 @@ it('takes a chord for its notes, though they have a common period', () => {
   expect(found.map(({ midi }) => midi).toSorted((a, b) => a - b)).toEqual([60, 64, 67]);
 });
 
-it('takes a bass over a sine an octave lower, under all that is looked at, for one note', () => {
+thorough.it('takes a bass over a sine an octave lower, under all that is looked at, for one note', () => {
   const f0Hz = 440 * 2 ** ((22 - 69) / 12);
   const amplitude = (n: number) => (n === 1 ? 0.8 : n % 2 === 0 ? 2 / n : 0);
   const found = notesOf(harmonicTone({ f0Hz, seconds: 1.5, amplitude, envelope: (t) => Math.min(1, t / 0.01) }));

@@ -1,7 +1,7 @@
 import { times, voices, withEchoes } from '../../../test/effects';
 import { doubtsOf } from '../traits';
 import { readTone } from '../read';
-import { some } from '../../../test/thorough';
+import { some, thorough } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const read = (signal: ArrayLike<number>) => readTone({ channels: [Float32Array.from(signal)], sampleRateHz: RATE_HZ });
@@ -47,7 +47,7 @@ describe('What is one note', () => {
     expect(traits.space.echo!.feedback).toBeCloseTo(feedback, 1);
   });
 
-  it('but not notes of one pitch that are struck again, as loud or apart by other times', () => {
+  thorough.it('but not notes of one pitch that are struck again, as loud or apart by other times', () => {
     expect(read(plucks([0.05, 0.55, 1.05, 1.55], [1, 1, 1, 1])).notes).toHaveLength(4);
     expect(read(plucks([0.05, 0.55, 0.85, 1.6], [1, 0.8, 0.6, 0.45])).notes).toHaveLength(4);
   });

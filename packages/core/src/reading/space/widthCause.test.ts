@@ -1,6 +1,6 @@
 import { times, voices, withDelay, withRoom } from '../../../test/effects';
 import { readTone } from '../read';
-import { some, thorough } from '../../../test/thorough';
+import { thorough } from '../../../test/thorough';
 
 const RATE_HZ = 44100;
 const SECONDS = 2.4;
@@ -46,7 +46,7 @@ describe('What makes a saw wide', () => {
     expect(widthOf(tone(f0Hz, [-14, -3, 6], 1), tone(f0Hz, [-6, 4, 13], 2)).cause).toBe('detune');
   });
 
-  some(1).it.each([-6, -12])('a room of %d dB', (wetDb) => {
+  thorough.it.each([-6, -12])('a room of %d dB', (wetDb) => {
     expect(widthOf(room(dry, 5, wetDb), room(dry, 9, wetDb)).cause).toBe('reverb');
   });
 });
