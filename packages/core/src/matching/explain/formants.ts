@@ -25,6 +25,15 @@ const even = (seconds: number): Contour => ({
   ],
 });
 
+/** Where resonances go and which of them stay, in words. */
+function movementOf(peaks: readonly Resonance[], waySeconds: number): string {
+  const listed = (of: readonly Resonance[], end: 'fromHz' | 'toHz') => of.map((peak) => short(peak[end])).join(', ');
+  const [going, standing] = [true, false].map((goes) => peaks.filter(({ fromHz, toHz }) => goes === (fromHz !== toHz)));
+  if (going.length === 0) return `resonances stand at ${listed(standing, 'fromHz')} Hz`;
+  const way = `resonances move from ${listed(going, 'fromHz')} Hz to ${listed(going, 'toHz')} Hz within ${short(waySeconds)} s`;
+  return standing.length > 0 ? `${way}, beside one that stays at ${listed(standing, 'fromHz')} Hz` : way;
+}
+
 /** Resonances that stay where they are in Hz, or move by themselves: peaks of an equaliser. */
 export const explainFormants: Explainer = ({ note }) => {
   const { formants } = note.reading.traits;
@@ -50,7 +59,7 @@ export const explainFormants: Explainer = ({ note }) => {
       name: FORMANTS,
       stage: 'filter',
       confidence: formants.confidence,
-      why: `resonances ${moving ? 'move from' : 'stand at'} ${peaks.map(({ fromHz }) => short(fromHz)).join(', ')} Hz${moving ? ` to ${peaks.map(({ toHz }) => short(toHz)).join(', ')} Hz within ${short(waySeconds)} s` : ''}, whatever the pitch`,
+      why: `${movementOf(peaks, waySeconds)}, whatever the pitch`,
       apply: (layer) => {
         const bands = Array.from({ length: 8 }, (_, i) => ({ kind: i < peaks.length ? 'bell' : 'off' }));
         const numbers = Object.fromEntries(
