@@ -28,3 +28,11 @@ export function highpassBiquad(hz: number, q: number, sampleRateHz: number): Biq
   const a0 = 1 + k / q + k * k;
   return { b0: 1 / a0, b1: -2 / a0, b2: 1 / a0, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 };
 }
+
+/** The low-pass that goes with it. */
+export function lowpassBiquad(hz: number, q: number, sampleRateHz: number): BiquadCoefficients {
+  const k = Math.tan((Math.PI * hz) / sampleRateHz);
+  const a0 = 1 + k / q + k * k;
+  const b = (k * k) / a0;
+  return { b0: b, b1: 2 * b, b2: b, a1: (2 * (k * k - 1)) / a0, a2: (1 - k / q + k * k) / a0 };
+}

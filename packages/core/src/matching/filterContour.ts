@@ -6,8 +6,8 @@ import { fitContour } from '../reading/level/fitContour';
 import { type FittedContour, soundingSpan } from '../reading/level/fittedContour';
 import type { Measurement } from '../reading/read';
 import { fallOf } from './explain/fall';
-import { frameAmplitudes } from '../reading/partials/partialFrames';
-import { median, quantile } from '../reading/statistics';
+import { steadyOctaves } from '../reading/spectra/steadyCutoff';
+import { quantile } from '../reading/statistics';
 
 /** Cutoff movement, in octaves, under which a filter contour would explain nothing. */
 const MIN_FILTER_OCTAVES = 0.4;
@@ -35,31 +35,9 @@ export interface FilterContour {
 /** What has fallen further is closed already. */
 const LEAST_SUSTAIN_DB = -40;
 const LASTING_SECONDS = 10;
-/** Frames further under the loudest tell the room's noise in place of a cutoff. */
-const LOUD_SHARE = 0.025;
-/** Frames to either side that a cutoff is the middle of: voices that beat make it stray. */
-const SMOOTHED = 2;
-
 /** When the first repeat of an echo comes, which brings back what the note was at its start. */
 const firstRepeatSeconds = ({ fitted, reading }: Measurement): number =>
   fitted.onsetSeconds + (reading.traits.space.echo?.seconds ?? Infinity);
-
-/** Cutoffs where the note is loud, in octaves, each the median of its neighbours; NaN elsewhere. */
-function steadyOctaves(note: Measurement): Float64Array {
-  const { partials } = note;
-  const { cutoffHz, seconds } = note.filter!;
-  const powers = Array.from(cutoffHz, (_, t) => (partials ? frameAmplitudes(partials, t).reduce(sumOfSquares, 0) : 1));
-  const least = LOUD_SHARE ** 2 * Math.max(...powers);
-  const repeat = firstRepeatSeconds(note);
-  const loud = cutoffHz.map((hz, t) => (powers[t] >= least && seconds[t] < repeat ? Math.log2(hz) : NaN));
-  return loud.map((octave, t) =>
-    Number.isFinite(octave)
-      ? median([...loud.subarray(Math.max(0, t - SMOOTHED), t + SMOOTHED + 1)].filter(Number.isFinite))
-      : NaN,
-  );
-}
-
-const sumOfSquares = (sum: number, a: number) => sum + a * a;
 
 /** As near as a fall has to come to the cutoffs, octaves. */
 const NEAR_FALL = 0.2;
@@ -94,10 +72,10 @@ function fallUntilRepeat(note: Measurement, octaves: Float64Array, to: number) {
 
 /** The cutoff's movement as an envelope over a resting cutoff; undefined when it hardly moves. */
 export function filterContour(note: Measurement): FilterContour | undefined {
-  const { filter, fundamental, fitted, reading } = note;
+  const { filter, fundamental, fitted, reading, partials } = note;
   if (!filter || !fundamental) return undefined;
   const [from, to] = soundingSpan(fitted, reading.durationSeconds);
-  const octaves = steadyOctaves(note);
+  const octaves = steadyOctaves(filter, partials, firstRepeatSeconds(note));
   const cutShort = fallUntilRepeat(note, octaves, to);
   if (cutShort) return { ...cutShort, noteOffSeconds: to - from };
   const heard = octaves.filter(

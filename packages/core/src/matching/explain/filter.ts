@@ -11,7 +11,7 @@ export const explainFilter: Explainer = ({ note }) => {
   if (brightness.cutoffHz === null || brightness.filterKind === 'highpass') return [];
   const moving = filterContour(note);
   const turning = motion.find(({ of, cause }) => of === 'brightness' && cause === 'filter');
-  const restHz = moving && !turning ? moving.restHz : brightness.cutoffHz;
+  const restHz = turning ? (turning.middle ?? brightness.cutoffHz) : (moving?.restHz ?? brightness.cutoffHz);
   const resonanceDb = Math.max(0, brightness.resonanceDb ?? 0);
   const lowpass: Hypothesis = {
     name: 'low-pass',

@@ -24,7 +24,13 @@ export const explainMotion: Explainer = ({ note, notes, bpm }) =>
         if (motion.middle !== null) return [goingLows(motion, id, bpm, motion.middle)];
         return [turning(motion, id, bpm, { moduleId: 'layer', parameter: 'levelDb' }, motion.depth / 2)];
       case 'filter':
-        return [turning(motion, id, bpm, { moduleId: 'filter-1', parameter: 'cutoffHz' }, 6 * motion.depth)];
+        return [
+          withOpenRate(
+            turning(motion, id, bpm, { moduleId: 'filter-1', parameter: 'cutoffHz' }, 6 * motion.depth),
+            id,
+            turnsWithin(notes, motion) < FEW_TURNS,
+          ),
+        ];
       case 'pulseWidth':
         return [turning(motion, id, bpm, { moduleId: 'source-1', parameter: 'pulseWidth' }, motion.depth / 2)];
       case 'chorus':
@@ -115,6 +121,10 @@ function turning(
     brings: [routed],
   };
 }
+
+/** Of few turns the rate is not known to a per cent. */
+const withOpenRate = (turned: Hypothesis, id: string, isOpen: boolean): Hypothesis =>
+  isOpen ? { ...turned, freedoms: [...turned.freedoms, ...freedoms(id, 'movement', { rateHz: 0.03 })] } : turned;
 
 /** A low shelf that an LFO moves, as where a kick gets room under a frequency. */
 function goingLows(motion: Motion, id: string, bpm: number | null, belowHz: number): Hypothesis {

@@ -7,6 +7,7 @@ import { combPath, growingDelayShare } from './combPath';
 import { type FoldedTurn, MIN_PARTIALS, foldPartials, lookedAt } from './foldedTurn';
 import { type MoverFit, findMover, lowsOf } from './movementCause';
 import { type PartialLines, followPulseWidth } from './pulseWidth';
+import type { RoundBrightness } from './roundBrightness';
 import { type NotchedLevel, type SlowMovement, findSlowMovement } from './slowMovement';
 import { type PartialEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import { type PeriodicMovement, findPeriodicMovement, nearestMovementShape } from './periodicMovement';
@@ -25,6 +26,8 @@ export interface Moving {
   envelopes: PartialEnvelopes;
   unison: Reading['traits']['unison'];
   vibrato: PeriodicMovement | undefined;
+  /** Brightness that goes round and hardly does anything else. */
+  round: RoundBrightness | undefined;
   /** Tempo that divisions are told at. */
   bpm: number | null;
   onsetSeconds: number;
@@ -49,6 +52,10 @@ const MIN_TURNS = 1.7;
 const LEAST_OF_COMBS = 0.22;
 const LEAST_OF_FEW_COMBS = 0.45;
 const COMB_LEAD = 1.8;
+/** What explains less than this gives way to a brightness that plainly goes round; combs of formulas come to more. */
+const SURE_COMB = 0.5;
+/** How sure a cause is that nothing but likelihood speaks for. */
+const LIKELIEST = 0.5;
 /** The half of a rate has to explain more by this. */
 const HALF_RATE_LEAD = 0.05;
 
@@ -59,6 +66,8 @@ export interface Moved {
   motion: Motion[];
   /** What notches that go round slowly do to its partials. */
   notched: NotchedLevel | undefined;
+  /** Whether the brightness goes round and does nothing else. */
+  isRound: boolean;
 }
 
 /** Every periodic movement of a note, with what most likely makes it. */
@@ -69,13 +78,15 @@ export function measureMotion(moving: Moving): Moved {
     const { rateHz, depth, shape, explained } = vibrato;
     found.push(motion(moving, 'pitch', 'vibrato', { rateHz, depth, unit: 'cents', shape, confidence: explained }));
   }
-  if (toSeconds - fromSeconds < MIN_SECONDS) return { motion: found, notched: undefined };
+  if (toSeconds - fromSeconds < MIN_SECONDS) return { motion: found, notched: undefined, isRound: false };
   const lines = linesOf(envelopes, fromSeconds, toSeconds);
   const isPoor = lines.values.length < MIN_PARTIALS;
-  const repeating = isPoor ? motionOfLevel(moving) : (motionOfPulse(moving, lines) ?? motionOfPartials(moving, lines));
+  const explained = isPoor ? motionOfLevel(moving) : (motionOfPulse(moving, lines) ?? motionOfPartials(moving, lines));
+  const round = isPoor || explained ? undefined : goingRound(moving);
+  const repeating = explained ?? round;
   const slow = isPoor || repeating ? undefined : slowNotchesOf(moving);
   const other = repeating ?? (slow ? motionOfNotches(moving, slow) : isPoor ? undefined : beatingOf(moving));
-  return { motion: other ? [...found, other] : found, notched: slow?.levelAt };
+  return { motion: other ? [...found, other] : found, notched: slow?.levelAt, isRound: round !== undefined };
 }
 
 /** The movement of the partials' levels that repeats, by what moves them. */
@@ -84,6 +95,7 @@ function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
   const explanation = explainPartials(moving, lines);
   if (!explanation) return undefined;
   const { rateHz, turn, fit } = explanation;
+  if (fit.mover === 'chorus' && fit.explained < SURE_COMB && goingRound(moving)) return undefined;
   const confidence = certaintyOf(fit);
   if (fit.mover === 'common' || fit.mover === 'lows') {
     const isLow = fit.mover === 'lows';
@@ -97,7 +109,7 @@ function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
   }
   const { unit, scale } = SCALES[fit.mover];
   return motion(moving, 'brightness', fit.mover, {
-    rateHz,
+    rateHz: fit.mover === 'filter' ? nearer(moving, rateHz) : rateHz,
     depth: scale * fit.width,
     unit,
     middle: scale * fit.middle,
@@ -106,6 +118,26 @@ function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
     confidence,
   });
 }
+
+/**
+ * A brightness that goes round though nothing explains it: behind a curve, or of more than one thing, a filter
+ * that goes round does not look like one any more, and it is still the likeliest.
+ */
+function goingRound(moving: Moving): Motion | undefined {
+  const { round, unison } = moving;
+  // Voices beat, and few of them at a common rate.
+  if (!round || unison.voices !== null) return undefined;
+  const { rateHz, depth, startCycles, shape, explained } = round;
+  const told = { rateHz, depth: 2 * depth, unit: 'octaves', startCycles, shape } as const;
+  return motion(moving, 'brightness', 'filter', { ...told, confidence: LIKELIEST * explained });
+}
+
+/** Rates that are this near are one. */
+const SAME_RATE = 0.02;
+
+/** What a brightness that goes round says of a rate, which is nearer than what single partials do. */
+const nearer = ({ round }: Moving, rateHz: number): number =>
+  round && Math.abs(round.rateHz / rateHz - 1) < SAME_RATE ? round.rateHz : rateHz;
 
 /** Notches that go round too slowly to repeat; of voices that beat every partial goes its own way. */
 const slowNotchesOf = ({ envelopes, fromSeconds, toSeconds, unison }: Moving): SlowMovement | undefined =>
@@ -299,7 +331,13 @@ interface Told {
   confidence: number;
 }
 
-function motion({ bpm, onsetSeconds }: Moving, of: Motion['of'], cause: Motion['cause'], told: Told): Motion {
+/** A movement as it is told. */
+export function motion(
+  { bpm, onsetSeconds }: Pick<Moving, 'bpm' | 'onsetSeconds'>,
+  of: Motion['of'],
+  cause: Motion['cause'],
+  told: Told,
+): Motion {
   const { rateHz, depth, unit, middle, startCycles, shape, confidence } = told;
   return {
     of,

@@ -6,7 +6,8 @@ import { type Motion, isCombed, measureMotion } from './motion';
 import { type PartialEnvelopes, measureEnvelopes, powersOf } from '../partials/partialEnvelopes';
 import type { PeriodicMovement } from './periodicMovement';
 import type { NotchedLevel } from './slowMovement';
-import { type PitchSweep, findDrift, findSweep, findVibrato } from '../pitch/pitchMovement';
+import { type PitchSweep, type Vibrato, findDrift, findSweep, findVibrato } from '../pitch/pitchMovement';
+import { type RoundBrightness, findRoundBrightness } from './roundBrightness';
 import type { PitchAt } from '../pitch/followedPitch';
 import type { PitchTrack } from '../pitch/pitchTrack';
 import { fitSineSlide } from '../pitch/sineSlide';
@@ -67,7 +68,9 @@ export function measureNoteMovement(note: Note): NoteMovement {
   // What is left of the room after the note is looked at, too.
   const looked = mono.subarray(0, Math.ceil((from + MOST_SECONDS) * sampleRateHz));
   const fine = finePitchWithin(trackFinePitch(looked, sampleRateHz, track, f0Hz), from, to);
-  const vibrato = findVibrato(fine);
+  const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
+  const round = findRoundBrightness({ mono: looked, sampleRateHz, f0Hz }, settled, to);
+  const vibrato = ownVibrato(findVibrato(fine), round);
   const seen = findSweep(fine, from);
   const pitchAt = vibrato || seen ? followFine(fine, f0Hz) : undefined;
   const envelopes = measureEnvelopes(looked, sampleRateHz, f0Hz, {
@@ -76,7 +79,6 @@ export function measureNoteMovement(note: Note): NoteMovement {
     f0At: pitchAt,
   });
   const sweep = (isOneSine(envelopes, from, to) && fitSineSlide(mono, sampleRateHz, f0Hz, from)) || seen;
-  const settled = Math.min(from + fitted.attackSeconds, (from + to) / 2);
   const slidesSeconds = sweep?.seconds ?? 0;
   const driftCents = findDrift(fine, Math.max(settled, from + 2 * slidesSeconds));
   const stretch = measureInharmonicity(envelopes, settled, to);
@@ -89,11 +91,16 @@ export function measureNoteMovement(note: Note): NoteMovement {
   // Stretched partials stand beside their places by different cents each: they are no voices.
   const single = { ...noUnison, spectrum: voices.trait.spectrum, confidence: 0.5 };
   const heard = stiff ? single : voices.trait;
-  const { motion: all, notched } = measureMotion({
+  const {
+    motion: all,
+    notched,
+    isRound,
+  } = measureMotion({
     level,
     envelopes,
     unison: heard,
     vibrato,
+    round,
     bpm,
     onsetSeconds: from,
     fromSeconds: settled,
@@ -107,8 +114,8 @@ export function measureNoteMovement(note: Note): NoteMovement {
   const moved = beats ? all.filter(({ cause }) => cause !== 'chorus') : all;
   // The copy of a chorus is detuned only for as long as its delay moves one way; so are the edges of a pulse.
   const isCopied = !beats && moved.some(({ cause }) => cause === 'chorus' || cause === 'pulseWidth');
-  // A pitch that slides, or a notch that passes, is as wide as voices that cannot be counted.
-  const isWide = sweep !== undefined || moved.some(({ cause }) => cause === 'notch' || cause === 'phaser');
+  // A pitch that slides, or a filter that passes, is as wide as voices that cannot be counted.
+  const isWide = sweep !== undefined || isRound || moved.some(({ cause }) => cause === 'notch' || cause === 'phaser');
   const alone = isCopied || (isWide && heard.voices === null) ? single : heard;
   const { space, withoutRepeats, room, isSpread } = measureSpace({
     level,
@@ -180,6 +187,18 @@ function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note)
   };
 }
 
+/** Partials of a pitch that moves agree at least so far, however bright the tone is at the time. */
+const CERTAIN_AGREEMENT = 0.99;
+/** A cutoff that comes by on its way up and down turns phases twice a turn. */
+const TURNS_A_TURN = [1, 2];
+
+/** A vibrato, unless it is what a filter that goes round does to the phases of partials. */
+function ownVibrato(vibrato: Vibrato | undefined, round: RoundBrightness | undefined): Vibrato | undefined {
+  if (!vibrato || !round || vibrato.agreement > CERTAIN_AGREEMENT) return vibrato;
+  const isRound = TURNS_A_TURN.some((turns) => Math.abs(vibrato.rateHz / (turns * round.rateHz) - 1) < SAME_RATE);
+  return isRound ? undefined : vibrato;
+}
+
 /** Mean of a pitch over whole turns of its vibrato, cents. */
 function middleOfTurns({ seconds, cents }: FinePitch, rateHz: number): number {
   const clear = [...cents.keys()].filter((i) => Number.isFinite(cents[i]));
@@ -198,7 +217,8 @@ function isRateOf(seconds: number, rateHz: number): boolean {
 
 function finePitchWithin(fine: FinePitch, from: number, to: number): FinePitch {
   const inside = (at: number) => at >= from && at <= to;
-  return { ...fine, cents: fine.cents.map((cents, i) => (inside(fine.seconds[i]) ? cents : NaN)) };
+  const within = (values: Float64Array) => values.map((cents, i) => (inside(fine.seconds[i]) ? cents : NaN));
+  return { ...fine, cents: within(fine.cents), partialCents: fine.partialCents.map(within) };
 }
 
 /** The pitch at a time, the last known one where there is none. */

@@ -1,4 +1,5 @@
 import { dotProduct } from '../../dsp/dotProduct';
+import { solveLinear } from '../../dsp/solveLinear';
 import { legendre, median } from '../statistics';
 
 /** A movement that comes round in a series of values over time. */
@@ -52,7 +53,7 @@ export function findPeriodicMovement(
   { minHz, maxHz, leastDepth, mayGrow = false }: Search,
 ): PeriodicMovement | undefined {
   const points = [...seconds.keys()].filter((i) => Number.isFinite(values[i]));
-  if (points.length < 16) return undefined;
+  if (points.length < LEAST_POINTS) return undefined;
   const times = Float64Array.from(points, (i) => seconds[i]);
   const ys = Float64Array.from(points, (i) => values[i]);
   const span = times[times.length - 1] - times[0];
@@ -91,6 +92,29 @@ export function findPeriodicMovement(
     explained,
     turns: span * rateHz,
   };
+}
+
+/** Fewer values do not tell a sine from a course. */
+const LEAST_POINTS = 16;
+
+/**
+ * The sine of one rate in a series of values over their slow course, as the parts of a cosine and a sine of the
+ * time; undefined of too few values. NaNs are left out.
+ */
+export function sineOf(
+  seconds: Float64Array,
+  values: Float64Array,
+  rateHz: number,
+): { cosine: number; sine: number } | undefined {
+  const points = [...seconds.keys()].filter((i) => Number.isFinite(values[i]));
+  if (points.length < LEAST_POINTS) return undefined;
+  const times = Float64Array.from(points, (i) => seconds[i]);
+  const [a, b] = createFit(
+    times,
+    Float64Array.from(points, (i) => values[i]),
+  ).sineAt(rateHz);
+  const begins = 2 * Math.PI * rateHz * times[0];
+  return { cosine: a * Math.cos(begins) - b * Math.sin(begins), sine: a * Math.sin(begins) + b * Math.cos(begins) };
 }
 
 /** Least squares of a course and harmonics of one rate, over the same points again and again. */
@@ -134,6 +158,11 @@ function createFit(times: Float64Array, ys: Float64Array) {
   }
 
   return {
+    /** Of its sine at a rate, the parts that begin at their top and at the middle, with the first point. */
+    sineAt(rateHz: number): [number, number] {
+      const { coefficients } = solve(rateHz, 1);
+      return [coefficients[COURSE_ORDER + 1], coefficients[COURSE_ORDER + 2]];
+    },
     /** Sum of squares that is left. */
     residue: (rateHz: number, harmonics: number): number => solve(rateHz, harmonics).residue,
     /** The values without their course. */
@@ -142,23 +171,6 @@ function createFit(times: Float64Array, ys: Float64Array) {
       return ys.map((y, i) => courses.reduce((left, row, order) => left - coefficients[order] * row[i], y));
     },
   };
-}
-
-/** Gauss's elimination with pivots; a column without one gets 0. The right side is the last column. */
-function solveLinear(matrix: Float64Array[]): Float64Array {
-  const size = matrix.length;
-  for (let c = 0; c < size; c++) {
-    let pivot = c;
-    for (let r = c + 1; r < size; r++) if (Math.abs(matrix[r][c]) > Math.abs(matrix[pivot][c])) pivot = r;
-    [matrix[c], matrix[pivot]] = [matrix[pivot], matrix[c]];
-    if (Math.abs(matrix[c][c]) < 1e-9) continue;
-    for (let r = 0; r < size; r++) {
-      if (r === c) continue;
-      const factor = matrix[r][c] / matrix[c][c];
-      for (let k = c; k <= size; k++) matrix[r][k] -= factor * matrix[c][k];
-    }
-  }
-  return Float64Array.from(matrix, (row, r) => (Math.abs(row[r]) < 1e-9 ? 0 : row[size] / row[r]));
 }
 
 /** The least place of a function around a first guess, by golden sections. */

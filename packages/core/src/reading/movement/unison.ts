@@ -36,6 +36,8 @@ const VOICE_DB = 13;
 /** Two voices are told apart when the level between them falls by this. */
 const DIP_DB = 2.5;
 const MOST_VOICES = 16;
+/** And stands so far above all that are none. */
+const ABOVE_OTHERS_DB = 1.5;
 /** The lower and the upper half of the partials may differ by this at a line. */
 const HALVES_DB = 5;
 /** Detune is told from so many times what can be told apart. */
@@ -132,15 +134,13 @@ function plotted(levelsDb: Float64Array): Unison['spectrum'] {
   };
 }
 
-/** Cents of the lines of a spectrum that stand apart, rising. */
+/** Cents of the lines of a spectrum that stand apart, rising, but for those that others come up to. */
 function findLines(levelsDb: Float64Array): number[] {
-  const lines: number[] = [];
+  const lines: { cents: number; db: number }[] = [];
   let lowest = Infinity;
   let highest = -Infinity;
   let at = 0;
-  const close = () => {
-    if (highest > -VOICE_DB) lines.push(centsOf(at));
-  };
+  const close = () => lines.push({ cents: centsOf(at), db: highest });
   let rising = true;
   for (let place = 0; place < PLACES; place++) {
     const level = Number.isFinite(levelsDb[place]) ? levelsDb[place] : -Infinity;
@@ -163,7 +163,9 @@ function findLines(levelsDb: Float64Array): number[] {
     }
   }
   if (rising) close();
-  return lines;
+  // Where many lines are as strong as the weakest voice would be, it is one of the many.
+  const others = Math.max(...lines.filter(({ db }) => db <= -VOICE_DB).map(({ db }) => db));
+  return lines.filter(({ db }) => db > Math.max(-VOICE_DB, others + ABOVE_OTHERS_DB)).map(({ cents }) => cents);
 }
 
 const placeOf = (cents: number) => Math.round(cents / STEP_CENTS) + (PLACES - 1) / 2;

@@ -1,5 +1,5 @@
 import { centsBetween } from '../../dsp/pitch';
-import { measureEnvelopes } from '../partials/partialEnvelopes';
+import { type PartialEnvelopes, measureEnvelopes } from '../partials/partialEnvelopes';
 import type { PitchTrack } from './pitchTrack';
 
 /** Deviation of the pitch from a fundamental over time, from the phases of its partials. */
@@ -7,6 +7,8 @@ export interface FinePitch {
   seconds: Float64Array;
   /** NaN where the partials say nothing, or not the same. */
   cents: Float64Array;
+  /** What each partial that counts says by itself; NaN where it is too soft. */
+  partialCents: Float64Array[];
   windowSeconds: number;
 }
 
@@ -16,6 +18,8 @@ const MIN_WINDOW_SECONDS = 0.012;
 const PARTIALS = 6;
 /** Frames this far under the loudest say nothing. */
 const LEAST_SHARE = 0.01;
+/** Nor do partials this far under the strongest. */
+const LEAST_PARTIAL_SHARE = 1e-3;
 
 /**
  * Pitch over time, finer than frames that hold several periods of the lowest tone there is: the signal is
@@ -44,21 +48,45 @@ export function trackFinePitch(
   );
   const loudest = power.reduce((a, b) => Math.max(a, b), 0);
   const between = seconds.subarray(0, Math.max(0, seconds.length - 1)).map((at) => at + hopSeconds / 2);
-  const cents = between.map((at, frame) => {
+  const centsAt = (frame: number, offsetHz: number) => {
+    const hz = hzAt(between[frame]) + offsetHz;
+    return hz > 0 ? 1200 * Math.log2(hz / f0Hz) : NaN;
+  };
+  const steps = partials.map((partial) => phaseSteps(partial, hopSeconds));
+  const tops = steps.map(({ sizes }) => sizes.reduce((a, b) => Math.max(a, b), 0));
+  const strongest = Math.max(...tops);
+  const partialCents = [...steps.keys()]
+    .filter((n) => tops[n] > LEAST_PARTIAL_SHARE * strongest)
+    .map((n) =>
+      steps[n].sizes.map((size, frame) =>
+        size > LEAST_SHARE * tops[n] ? centsAt(frame, steps[n].offsetsHz[frame] / (n + 1)) : NaN,
+      ),
+    );
+  const cents = between.map((_, frame) => {
     if (power[frame] < LEAST_SHARE * loudest || power[frame + 1] < LEAST_SHARE * loudest) return NaN;
     let offset = 0;
     let weight = 0;
-    partials.forEach(({ re, im }, n) => {
-      const a = re[frame] * re[frame + 1] + im[frame] * im[frame + 1];
-      const b = re[frame] * im[frame + 1] - im[frame] * re[frame + 1];
-      const size = Math.sqrt(a * a + b * b);
-      offset += (size * (n + 1) * Math.atan2(b, a)) / (2 * Math.PI * hopSeconds);
-      weight += size * (n + 1) ** 2;
+    steps.forEach(({ sizes, offsetsHz }, n) => {
+      offset += sizes[frame] * (n + 1) * offsetsHz[frame];
+      weight += sizes[frame] * (n + 1) ** 2;
     });
-    const hz = hzAt(at) + offset / weight;
-    return hz > 0 ? 1200 * Math.log2(hz / f0Hz) : NaN;
+    return centsAt(frame, offset / weight);
   });
-  return { seconds: between, cents, windowSeconds };
+  return { seconds: between, cents, partialCents, windowSeconds };
+}
+
+/** How far a partial's frequency is from where it was looked for, and its power, from each frame to the next. */
+function phaseSteps({ re, im }: PartialEnvelopes['partials'][number], hopSeconds: number) {
+  const count = Math.max(0, re.length - 1);
+  const sizes = new Float64Array(count);
+  const offsetsHz = new Float64Array(count);
+  for (let frame = 0; frame < count; frame++) {
+    const a = re[frame] * re[frame + 1] + im[frame] * im[frame + 1];
+    const b = re[frame] * im[frame + 1] - im[frame] * re[frame + 1];
+    sizes[frame] = Math.sqrt(a * a + b * b);
+    offsetsHz[frame] = Math.atan2(b, a) / (2 * Math.PI * hopSeconds);
+  }
+  return { sizes, offsetsHz };
 }
 
 /** From frame to frame a pitch that slides goes less far, one that is told another octave goes further. */

@@ -1,3 +1,4 @@
+import { tone, twoPole } from '../../../test/made/parts';
 import { createRandom } from '../../../test/signals';
 import { trackFinePitch } from './finePitch';
 import { findSweep, findVibrato } from './pitchMovement';
@@ -53,6 +54,33 @@ describe('Vibrato', () => {
       expect(found.shape).toBe('sine');
     },
   );
+
+  it.each([
+    [52, 3.1],
+    [65, 5],
+    [98, 2.6],
+  ])('is not what a filter that goes round does to the phases of partials (%d Hz, %d a second)', (hz, rate) => {
+    const filtered = twoPole(
+      tone({ seconds: 2, hz }),
+      'low',
+      (t) => 250 * 2 ** (1.5 - 1.5 * Math.cos(2 * Math.PI * rate * t)),
+      2.5,
+    );
+    expect(findVibrato(trackFinePitch(filtered, RATE, trackPitch(filtered, RATE), hz))).toBeUndefined();
+  });
+
+  it('stays one through a filter that falls', () => {
+    const filtered = twoPole(
+      tone({ seconds: 2, hz: 110, semitones: (t) => 0.2 * Math.sin(2 * Math.PI * 5.2 * t) }),
+      'low',
+      (t) => 300 + 2500 * Math.exp(-2 * t),
+      2.5,
+    );
+    const found = findVibrato(trackFinePitch(filtered, RATE, trackPitch(filtered, RATE), 110))!;
+    expect(Math.abs(found.rateHz / 5.2 - 1)).toBeLessThan(0.02);
+    expect(Math.abs(found.depth / 20 - 1)).toBeLessThan(0.15);
+    expect(found.agreement).toBeGreaterThan(0.99);
+  });
 
   it('that begins later: when it has come to half its depth', () => {
     const grown = (t: number) => Math.min(1, Math.max(0, (t - 0.6) / 0.4));

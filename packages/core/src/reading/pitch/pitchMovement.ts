@@ -1,6 +1,6 @@
 import type { FinePitch } from './finePitch';
-import { type PeriodicMovement, findPeriodicMovement } from '../movement/periodicMovement';
-import { correlation, fitLine, median } from '../statistics';
+import { type PeriodicMovement, findPeriodicMovement, sineOf } from '../movement/periodicMovement';
+import { correlation, fitLine, mean, median } from '../statistics';
 
 /** A pitch that slides to the note from somewhere else. */
 export interface PitchSweep {
@@ -16,6 +16,8 @@ const LEAST_EXPLAINED = 0.6;
 /** A few turns can be beating, or another note that dies away. */
 const FEW_TURNS = 4;
 const LEAST_EXPLAINED_OF_FEW = 0.85;
+/** Partials that agree less are moved by something else, each by its own. */
+const LEAST_AGREEMENT = 0.95;
 /** Under this a start is taken as in tune. */
 const LEAST_SWEEP_CENTS = 60;
 /** A slide that takes longer than this share of the note is a glide or a bend, not the note's start. */
@@ -36,14 +38,35 @@ export function findDrift({ seconds, cents }: FinePitch, settledSeconds: number)
   return middleOf(clear.slice(-third)) - middleOf(clear.slice(0, third));
 }
 
+/** A pitch that comes and goes. */
+export interface Vibrato extends PeriodicMovement {
+  /** How far partials do it together, 0..1. */
+  agreement: number;
+}
+
 /** Vibrato of a note: depth in cents to either side. Undefined when its pitch does not come and go. */
-export function findVibrato({ seconds, cents }: FinePitch): PeriodicMovement | undefined {
+export function findVibrato({ seconds, cents, partialCents }: FinePitch): Vibrato | undefined {
   // The start may slide; what is far from the note's pitch is no vibrato.
   const middle = median(cents.filter(Number.isFinite));
-  const kept = cents.map((value) => (Math.abs(value - middle) < 300 ? value : NaN));
-  const found = findPeriodicMovement(seconds, kept, VIBRATO);
+  const near = (values: Float64Array) => values.map((value) => (Math.abs(value - middle) < 300 ? value : NaN));
+  const found = findPeriodicMovement(seconds, near(cents), VIBRATO);
   if (!found) return undefined;
-  return found.explained >= (found.turns < FEW_TURNS ? LEAST_EXPLAINED_OF_FEW : LEAST_EXPLAINED) ? found : undefined;
+  if (found.explained < (found.turns < FEW_TURNS ? LEAST_EXPLAINED_OF_FEW : LEAST_EXPLAINED)) return undefined;
+  const agreement = agreementOf(seconds, partialCents.map(near), found.rateHz);
+  return agreement > LEAST_AGREEMENT ? { ...found, agreement } : undefined;
+}
+
+/**
+ * How far partials go up and down by the same cents at the same time, 0..1: the power of their mean over the
+ * mean of their powers. All do where the pitch moves; a filter that does turns the phases of those near its
+ * cutoff, each by its own.
+ */
+function agreementOf(seconds: Float64Array, partials: readonly Float64Array[], rateHz: number): number {
+  const turns = partials.map((cents) => sineOf(seconds, cents, rateHz)).filter((turn) => turn !== undefined);
+  if (turns.length < 2) return 1;
+  const meanOf = (value: (turn: (typeof turns)[number]) => number) => mean(turns.map(value));
+  const shared = meanOf(({ cosine }) => cosine) ** 2 + meanOf(({ sine }) => sine) ** 2;
+  return shared / meanOf(({ cosine, sine }) => cosine ** 2 + sine ** 2);
 }
 
 /** A slide is followed until this share of it is left. */

@@ -1,6 +1,5 @@
 import { type Line, type Lines } from '../spectra/lines';
 import { hann } from '../../dsp/windows';
-import { median } from '../statistics';
 
 /** Two sines, one of which moves the phase of the other. */
 export interface FmPair {
@@ -28,6 +27,8 @@ const MAX_RATIO = 8;
 const FRAMES = 8;
 const SHORTEST_FRAME_SECONDS = 0.06;
 const MOST_UNEXPLAINED = 0.05;
+/** Less, weighted by how loud it is meanwhile, is next to one sine. */
+const LEAST_INDEX = 0.15;
 
 const INDICES = Array.from({ length: 60 }, (_, i) => 0.05 * 1.085 ** i).filter((index) => index <= 6.5);
 const FEEDBACKS = [0, 0.3, 0.6, 0.9];
@@ -205,16 +206,17 @@ function fitPair(
   const loudest = Math.max(...frames.map(({ power }) => power));
   const heard = frames.filter(({ power }) => power > 1e-4 * loudest);
   if (heard.length === 0) return undefined;
+  const whole = heard.reduce((sum, { power }) => sum + power, 0);
   let best: { feedback: number; error: number; index: number[] } | undefined;
   for (const feedback of FEEDBACKS) {
     const fits = heard.map(({ levels, power }) => bestIndex(levels, power, usable, feedback));
-    const error =
-      fits.reduce((sum, fit, i) => sum + fit.error * heard[i].power, 0) / heard.reduce((s, f) => s + f.power, 0);
+    const error = fits.reduce((sum, fit, i) => sum + fit.error * heard[i].power, 0) / whole;
     // Feedback is only told where it explains clearly more.
     if (!best || error < 0.7 * best.error) best = { feedback, error, index: fits.map(({ index }) => index) };
   }
   const found = best!;
-  if (median(found.index) < 0.15) return undefined;
+  const heardIndex = found.index.reduce((sum, index, i) => sum + (index * heard[i].power) / whole, 0);
+  if (heardIndex < LEAST_INDEX) return undefined;
   return {
     carrierHz,
     ratio: modulatorHz / carrierHz,

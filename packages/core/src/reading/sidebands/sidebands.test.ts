@@ -1,4 +1,4 @@
-import { fmTone, level, noise, saw, shaped, square, tone, triangle, voicesOf } from '../../../test/made/parts';
+import { fmTone, level, noise, pulse, saw, shaped, square, tone, triangle, voicesOf } from '../../../test/made/parts';
 import { madeTone } from '../../../test/made/tones';
 import { createRandom } from '../../../test/signals';
 import { findFundamental } from '../pitch/fundamental';
@@ -55,6 +55,22 @@ describe('Two sines of which one moves the phase of the other (Chowning 1973)', 
     for (const { seconds, radians } of fm!.index) expect(Math.abs(radians - falls(seconds))).toBeLessThan(0.15);
   });
 
+  it.each([
+    ['goes through the zero of a sideband', 247, 1.374, 3.3, 0.7],
+    ['is gone soon', 415, 3.476, 1.7, 0.22],
+    ['makes partials of a period that leave gaps', 392, 2.5, 2.4, 0.3],
+    ['makes partials of another', 294, 1.5, 3, 0.45],
+  ])('whose index %s', (_name, hz, ratio, index, fallSeconds) => {
+    const { fm } = sidebandsOf(
+      shaped(
+        fmTone(2, hz, ratio, (t) => index * Math.exp(-t / fallSeconds)),
+        (t) => Math.exp(-t / 0.5),
+      ),
+    );
+    expect(Math.abs(fm!.carrierHz / hz - 1)).toBeLessThan(0.002);
+    expect(Math.abs(fm!.ratio / ratio - 1)).toBeLessThan(0.002);
+  });
+
   it('are told wherever the cut begins', () => {
     const bell = shaped(
       fmTone(2, 220, 1.37, (t) => 2.4 * Math.exp(-t / 0.7)),
@@ -67,6 +83,7 @@ describe('Two sines of which one moves the phase of the other (Chowning 1973)', 
   it.each([
     ['a saw', tone({ seconds: 1.2, hz: 110 })],
     ['a square', tone({ seconds: 1.2, hz: 82, amplitude: square })],
+    ['a pulse without every third partial', tone({ seconds: 1.2, hz: 98, amplitude: pulse(1 / 3) })],
     ['sines at one and one', fmTone(1.2, 98, 1, () => 3)],
     ['sines at one and two', fmTone(1.2, 147, 2, () => 2)],
     ['two voices', voicesOf({ seconds: 1.2, hz: 110 }, [-13, 13], createRandom(2))],

@@ -38,23 +38,36 @@ export function findSidebands(
 ): Sidebands {
   const found = findLines(signal, sampleRateHz, fromSeconds, toSeconds);
   if (found.lines.length < 4) return {};
-  const harmonic = fundamental ? harmonicShare(found, fundamental.f0Hz) : { share: 0, filled: 0 };
+  const harmonic = fundamental ? harmonicShare(found, fundamental.f0Hz) : { share: 0, filled: 0, isGapped: true };
   const isHarmonic = harmonic.share > HARMONIC_SHARE;
-  if (isHarmonic && harmonic.filled > FILLED_SHARE) return {};
+  if (isHarmonic && harmonic.filled > FILLED_SHARE && !harmonic.isGapped) return {};
   const ring = findRingPair(found);
   // Beating voices have lines beside their partials, too; what is multiplied has a longer period than before.
   const isRing = ring !== undefined && !(fundamental && ring.f0Hz < LEAST_RING * fundamental.f0Hz);
-  const fm = findFmPair(signal, sampleRateHz, found, [fromSeconds, toSeconds]);
-  const isSure = fm !== undefined && isSurelyFm(fm) && harmonic.filled <= FILLED_SHARE;
+  const pairOf = (lines: Lines) => findFmPair(signal, sampleRateHz, lines, [fromSeconds, toSeconds]);
+  const fm = pairOf(found) ?? pairOf(findLines(signal, sampleRateHz, later(fromSeconds, toSeconds), toSeconds));
+  const isSure = fm !== undefined && isSurelyFm(fm) && (harmonic.filled <= FILLED_SHARE || leavesGaps(fm));
   if (isRing && !isSure) return { ring };
   // A modulator that fits makes a harmonic tone, which needs none; but a low divisor fits nearly any pair.
   if (!fm || (!isSure && (isHarmonic || (fundamental && isHarmonicPair(fm, fundamental.f0Hz))))) return {};
   return isWhole(fm, found.resolutionHz) ? {} : { fm };
 }
 
+/**
+ * Where an index that falls has left the height at which it starts: a sideband that goes through nothing on
+ * the way changes its sign, and its line is split in two.
+ */
+const later = (fromSeconds: number, toSeconds: number) => fromSeconds + (toSeconds - fromSeconds) / 8;
+
 /** What multiplies a tone makes one line to either side; an index over this makes more. */
 const SEVERAL_SIDEBANDS = 0.8;
 const SURELY_UNEXPLAINED = 0.01;
+
+/**
+ * A modulator between two multiples of the carrier leaves out partials of the tone's period at regular
+ * distances (at a ratio of 2.5 all but 2, 3, 7, 8, 12, 13 ...), which no plain waveform does.
+ */
+const leavesGaps = ({ ratio }: FmPair) => ratio > 1 && Math.abs(ratio - Math.round(ratio)) > WHOLE_RATIO;
 
 function isSurelyFm({ index, unexplained }: FmPair): boolean {
   const most = Math.max(...index.map(({ radians }) => radians));
@@ -79,8 +92,17 @@ function isHarmonicPair({ carrierHz, ratio }: FmPair, f0Hz: number): boolean {
   });
 }
 
-/** How many of the lines are partials, by how far they stand out, and how many of the partials are there. */
-function harmonicShare({ lines, resolutionHz }: Lines, f0Hz: number): { share: number; filled: number } {
+/** Of the places up to the highest line, so many are empty in a spectrum with gaps. */
+const GAPS_SHARE = 0.25;
+
+/**
+ * How many of the lines are partials, by how far they stand out, how many of the partials are there, and
+ * whether some are missing in between, other than every second.
+ */
+function harmonicShare(
+  { lines, resolutionHz }: Lines,
+  f0Hz: number,
+): { share: number; filled: number; isGapped: boolean } {
   let [all, fitting] = [0, 0];
   const places = new Set<number>();
   for (const { hz, levelDb } of lines) {
@@ -93,5 +115,10 @@ function harmonicShare({ lines, resolutionHz }: Lines, f0Hz: number): { share: n
   }
   // Of hollow tones every second place is empty.
   const highest = Math.max(1, ...places);
-  return { share: all > 0 ? fitting / all : 0, filled: places.size / Math.ceil(highest / 2) / 2 };
+  const isHollow = [...places].every((n) => n % 2 === 1);
+  return {
+    share: all > 0 ? fitting / all : 0,
+    filled: places.size / Math.ceil(highest / 2) / 2,
+    isGapped: !isHollow && highest - places.size >= GAPS_SHARE * highest,
+  };
 }

@@ -75,7 +75,7 @@ export function findRoom(
     const own = ownSteps(fit, tail.seconds);
     // Echoes and movements come down in steps: a room's partials, taken together, do not.
     const mostMisfitDb = MISFIT_DB + SPREAD_DB / Math.sqrt(tail.partials.length);
-    if (isLong(fit, own) && misfitDb(fit, tail, own) < mostMisfitDb) {
+    if (isLong(fit, own) && misfitDb(fit, tail, own) < mostMisfitDb && hasFallenAlike(fit, tail, own)) {
       const span = [own[0], own[own.length - 1]] as const;
       const confidence = roomConfidence(fit, span, tail, begun, reach, movement);
       if (confidence > 0)
@@ -99,6 +99,20 @@ function isLong({ roomSeconds }: Decays, own: readonly number[]): boolean {
   if (roomSeconds < MIN_RT60 || roomSeconds > MAX_RT60 || own.length === 0) return false;
   const seconds = (own[own.length - 1] - own[0]) * STEP_SECONDS;
   return seconds >= LEAST_OWN_SECONDS && (60 * seconds) / roomSeconds >= LEAST_OWN_DB;
+}
+
+/** What partials have fallen by once the room is heard by itself lies this near to what they have on the average. */
+const ALIKE_DB = 20;
+const FALLEN_ALIKE = 0.5;
+
+/**
+ * Whether partials have fallen about as far as one another once the room is heard by itself: sines that die
+ * away each in a time of its own come to a mean that bends as one behind a release does.
+ */
+function hasFallenAlike(fit: Decays, { partials, seconds, first }: Tail, [from]: readonly number[]): boolean {
+  const average = levelAt(fit, seconds[from]);
+  const alike = partials.filter((line) => Math.abs(line[first + from] - average) < ALIKE_DB);
+  return alike.length >= FALLEN_ALIKE * partials.length;
 }
 
 const misfitDb = (fit: Decays, { seconds, levelsDb }: Tail, steps: readonly number[]) =>
@@ -195,7 +209,19 @@ function fluctuationDb(partials: readonly Float64Array[], first: number, last: n
     Float64Array.from(steps, (i) => line[i] - (line[i - reach] + line[i + reach]) / 2),
   );
   const common = steps.map((_, i) => median(strays.map((stray) => stray[i])));
-  const alone = median(strays.map((stray) => Math.sqrt(mean(stray.map((db, i) => (db - common[i]) ** 2)))));
+  const alone = median(strays.map((stray) => lastingSize(stray.map((db, i) => db - common[i]))));
   // Of few partials, the middle one takes a part of each with it.
   return strays.length > 1 ? alone / Math.sqrt(1 - 1 / strays.length) : 0;
+}
+
+/** Share of the values that is left out, and how small the rest is where all that was in them. */
+const LEFT_OUT = 0.1;
+const ONCE = 0.4;
+
+/** Root mean square; 0 where nearly all of it is in a few values, as in the click of a note that is let go. */
+function lastingSize(values: Float64Array): number {
+  const squares = values.map((x) => x * x).sort();
+  const usual = mean(squares.subarray(0, Math.ceil((1 - LEFT_OUT) * squares.length)));
+  const all = mean(squares);
+  return usual < ONCE ** 2 * all ? 0 : Math.sqrt(all);
 }

@@ -96,6 +96,29 @@ describe('Space', () => {
     });
   });
 
+  it('is none of sines that die away each in a time of its own', () => {
+    const sines = [
+      [1, 1, 0.4],
+      [2, 0.4, 0.12],
+      [14, 0.15, 0.035],
+    ];
+    for (const f0Hz of [208, 311])
+      for (const [end, release] of [
+        [1, 0.02],
+        [1.3, 0.05],
+      ]) {
+        const keys = Float64Array.from({ length: 1.5 * RATE_HZ }, (_, i) => {
+          const t = i / RATE_HZ;
+          const off = t < end ? 1 : Math.exp((end - t) / release);
+          return (
+            off *
+            sines.reduce((sum, [n, a, tau]) => sum + a * Math.exp(-t / tau) * Math.sin(2 * Math.PI * n * f0Hz * t), 0)
+          );
+        });
+        expect(spaceOf(keys, f0Hz).rt60Seconds).toBeNull();
+      }
+  });
+
   describe('behind tones as they are played', () => {
     /** Two saws apart by some cents, held or dying, with what repeats or answers them. */
     const pair = (f0Hz: number, length: number, releaseSeconds = 0.2) => held(f0Hz, length, releaseSeconds, [-5, 5]);
