@@ -1,5 +1,6 @@
 /**
- * Solves a system of linear equations by Gauss's elimination with pivots, in place; a column without one gets 0.
+ * Solves a system of linear equations by Gauss's elimination with pivots, in place; a column without one
+ * gets 0.
  *
  * @param matrix rows of coefficients, each with its right side last
  */

@@ -3,6 +3,7 @@ import { divisionOf } from '../piece/heardDivision';
 import { measureLevel } from '../level/levelContour';
 import { measureMotion } from './motion';
 import { measureEnvelopes } from '../partials/partialEnvelopes';
+import { findRoundBrightness } from './roundBrightness';
 import { measureUnison } from './unison';
 import { some, thorough } from '../../../test/thorough';
 
@@ -14,7 +15,8 @@ function motionOf(signal: Float64Array, f0Hz: number, bpm: number | null = 120) 
   const [fromSeconds, toSeconds] = [0.1, SECONDS - 0.1];
   const unison = measureUnison(envelopes, fromSeconds, toSeconds).trait;
   const level = measureLevel([signal], RATE_HZ, f0Hz);
-  const known = { level, envelopes, unison, vibrato: undefined, bpm, onsetSeconds: 0, fromSeconds, toSeconds };
+  const round = findRoundBrightness({ mono: signal, sampleRateHz: RATE_HZ, f0Hz }, fromSeconds, toSeconds);
+  const known = { level, envelopes, unison, vibrato: undefined, round, bpm, onsetSeconds: 0, fromSeconds, toSeconds };
   return measureMotion(known).motion;
 }
 

@@ -52,7 +52,7 @@ const MIN_TURNS = 1.7;
 const LEAST_OF_COMBS = 0.22;
 const LEAST_OF_FEW_COMBS = 0.45;
 const COMB_LEAD = 1.8;
-/** What explains less than this gives way to a brightness that plainly goes round; combs of formulas come to more. */
+/** A comb that explains less gives way to a brightness that plainly goes round; those of formulas come to more. */
 const SURE_COMB = 0.5;
 /** How sure a cause is that nothing but likelihood speaks for. */
 const LIKELIEST = 0.5;
@@ -120,8 +120,8 @@ function motionOfPartials(moving: Moving, lines: Lines): Motion | undefined {
 }
 
 /**
- * A brightness that goes round though nothing explains it: behind a curve, or of more than one thing, a filter
- * that goes round does not look like one any more, and it is still the likeliest.
+ * A brightness that goes round though nothing explains it: behind a curve, or of more than one thing, a
+ * filter that goes round does not look like one any more, and it is still the likeliest.
  */
 function goingRound(moving: Moving): Motion | undefined {
   const { round, unison } = moving;

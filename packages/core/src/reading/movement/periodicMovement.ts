@@ -98,8 +98,8 @@ export function findPeriodicMovement(
 const LEAST_POINTS = 16;
 
 /**
- * The sine of one rate in a series of values over their slow course, as the parts of a cosine and a sine of the
- * time; undefined of too few values. NaNs are left out.
+ * The sine of one rate in a series of values over their slow course, as the parts of a cosine and a sine of
+ * the time; undefined of too few values. NaNs are left out.
  */
 export function sineOf(
   seconds: Float64Array,

@@ -22,9 +22,9 @@ const STEP_TURNS = 0.025;
 const LEAST_TURNS = 0.9;
 
 /**
- * A movement of a turn or two, as a sine by least squares at every rate: too few to see it come round, but what
- * falls and rises again as a sine does is an LFO rather than an envelope. Undefined where less than one turn
- * does best. NaNs are left out.
+ * A movement of a turn or two, as a sine by least squares at every rate: too few to see it come round, but
+ * what falls and rises again as a sine does is an LFO rather than an envelope. Undefined where less than one
+ * turn does best. NaNs are left out.
  */
 export function findSlowTurn(seconds: Float64Array, values: Float64Array): SlowTurn | undefined {
   const points = [...seconds.keys()].filter((i) => Number.isFinite(values[i]));

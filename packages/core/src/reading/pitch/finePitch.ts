@@ -75,7 +75,7 @@ export function trackFinePitch(
   return { seconds: between, cents, partialCents, windowSeconds };
 }
 
-/** How far a partial's frequency is from where it was looked for, and its power, from each frame to the next. */
+/** From each frame to the next, how far a partial is from where it was looked for, and its power. */
 function phaseSteps({ re, im }: PartialEnvelopes['partials'][number], hopSeconds: number) {
   const count = Math.max(0, re.length - 1);
   const sizes = new Float64Array(count);

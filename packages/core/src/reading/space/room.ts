@@ -101,7 +101,7 @@ function isLong({ roomSeconds }: Decays, own: readonly number[]): boolean {
   return seconds >= LEAST_OWN_SECONDS && (60 * seconds) / roomSeconds >= LEAST_OWN_DB;
 }
 
-/** What partials have fallen by once the room is heard by itself lies this near to what they have on the average. */
+/** Once the room is heard by itself, partials have fallen by about as much as one another. */
 const ALIKE_DB = 20;
 const FALLEN_ALIKE = 0.5;
 
@@ -218,7 +218,7 @@ function fluctuationDb(partials: readonly Float64Array[], first: number, last: n
 const LEFT_OUT = 0.1;
 const ONCE = 0.4;
 
-/** Root mean square; 0 where nearly all of it is in a few values, as in the click of a note that is let go. */
+/** Root mean square; 0 where a few values have nearly all of it, as at the click of a note that is let go. */
 function lastingSize(values: Float64Array): number {
   const squares = values.map((x) => x * x).sort();
   const usual = mean(squares.subarray(0, Math.ceil((1 - LEFT_OUT) * squares.length)));

@@ -8,7 +8,7 @@ const LOUD_SHARE = 0.025;
 const SMOOTHED = 2;
 
 /**
- * Cutoffs of frames where the note is loud, in octaves of Hz, each the median of its neighbours; NaN elsewhere.
+ * Cutoffs of frames where the note is loud, in octaves of Hz, each the median of its neighbours; else NaN.
  *
  * @param untilSeconds from when on something else is heard as well
  */
