@@ -52,7 +52,7 @@ const MIN_TURNS = 1.7;
 const LEAST_OF_COMBS = 0.22;
 const LEAST_OF_FEW_COMBS = 0.45;
 const COMB_LEAD = 1.8;
-/** A comb that explains less gives way to a brightness that plainly goes round; those of formulas come to more. */
+/** A comb that explains less gives way to a brightness that plainly goes round; known ones come to more. */
 const SURE_COMB = 0.5;
 /** How sure a cause is that nothing but likelihood speaks for. */
 const LIKELIEST = 0.5;

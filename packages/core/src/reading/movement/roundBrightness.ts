@@ -32,8 +32,8 @@ const LEAST_SHARE = 1e-5;
 /**
  * How the brightness goes round, where that is nearly all that it does: the power of the signal's differences
  * against its own, in octaves. That is the mean square of its frequencies; of a saw behind a low-pass all
- * partials have the same share of it up to the cutoff, so it goes as far as that does. Behind a curve it is as
- * round as before it, but less deep (our own measure).
+ * partials have the same share of it up to the cutoff, so it goes as far as that does. Behind a curve it is
+ * as round as before it, but less deep (our own measure).
  */
 export function findRoundBrightness(
   { mono, sampleRateHz, f0Hz }: BrightNote,
