@@ -1,10 +1,13 @@
 import { clampToRange } from '../parameters/parameter';
 import { parameterTable } from '../parameters/table';
 import { defaultEnvelope } from '../patch/defaults';
+import { compileEnvelope, envelopeValue } from '../patch/envelopeCurve';
 import type { Envelope } from '../patch/schema';
 import { fitContour } from '../reading/level/fitContour';
 import { type FittedContour, soundingSpan } from '../reading/level/fittedContour';
 import type { Measurement } from '../reading/read';
+import type { FilterTrack } from '../reading/spectra/filterTrack';
+import { bentFallOf } from './bentFall';
 import { fallOf } from './explain/fall';
 import { steadyOctaves } from '../reading/spectra/steadyCutoff';
 import { quantile } from '../reading/statistics';
@@ -77,7 +80,11 @@ export function filterContour(note: Measurement): FilterContour | undefined {
   const [from, to] = soundingSpan(fitted, reading.durationSeconds);
   const octaves = steadyOctaves(filter, partials, firstRepeatSeconds(note));
   const cutShort = fallUntilRepeat(note, octaves, to);
-  if (cutShort) return { ...cutShort, noteOffSeconds: to - from };
+  const points = pointsWithin(filter, octaves, from, to);
+  if (cutShort) {
+    const contour = { ...cutShort, noteOffSeconds: to - from };
+    return nearerFall(contour, points, fundamental.f0Hz) ?? contour;
+  }
   const heard = octaves.filter(
     (octave, i) => Number.isFinite(octave) && filter.seconds[i] >= from && filter.seconds[i] <= to,
   );
@@ -101,10 +108,67 @@ export function filterContour(note: Measurement): FilterContour | undefined {
   const envelope = envelopeFrom('filter-contour', 'Filter contour', shape);
   // That the filter closes once the key is let go is not heard for the level that falls there.
   if (shape.sustainDb > LEAST_SUSTAIN_DB) envelope.releaseSeconds = LASTING_SECONDS;
-  return {
+  const asFitted = {
     envelope,
     restHz: clampToRange(parameterTable.lowpass.cutoffHz, 2 ** rest),
     semitones: Math.round(12 * range * full * 10) / 10,
     noteOffSeconds: to - from,
+  };
+  return nearerFall(asFitted, points, fundamental.f0Hz) ?? asFitted;
+}
+
+interface Point {
+  seconds: number;
+  value: number;
+}
+
+/** Cutoffs in octaves, since a time. */
+const pointsWithin = ({ seconds }: FilterTrack, octaves: Float64Array, from: number, to: number): Point[] =>
+  Array.from(octaves, (value, i) => ({ seconds: seconds[i] - from, value })).filter(
+    (point) => Number.isFinite(point.value) && point.seconds >= 0 && point.seconds <= to - from,
+  );
+
+/** A contour that leaves less, octaves, is near enough; another fall has to leave so much less. */
+const NEAR_OCTAVES = 0.1;
+const CLEARLY_LESS = 0.75;
+/** A curve of its own has to leave so much less than an exponential, and may not come from everywhere. */
+const BENT_LESS = 0.75;
+const MOST_OCTAVES = 8;
+
+/**
+ * The same fall by least squares in octaves, where that comes clearly nearer than a contour that was fitted as
+ * levels are; undefined where it does not.
+ */
+function nearerFall(
+  { envelope, restHz, semitones, noteOffSeconds }: FilterContour,
+  points: readonly Point[],
+  lowestHz: number,
+): FilterContour | undefined {
+  if (envelope.attackSeconds > 0 || points.length < 6) return undefined;
+  const program = compileEnvelope(envelope);
+  const left = points.map(
+    ({ seconds, value }) => value - Math.log2(restHz) - (semitones / 12) * envelopeValue(program, seconds),
+  );
+  const rms = Math.sqrt(left.reduce((sum, x) => sum + x * x, 0) / points.length);
+  if (rms < NEAR_OCTAVES) return undefined;
+  const lowest = Math.log2(lowestHz);
+  const over = points.map(({ seconds, value }) => ({ seconds, value: value - lowest }));
+  const exponential = { ...fallOf(over), curve: 100 };
+  const bent = bentFallOf(over);
+  const isBent = bent && bent.rms < BENT_LESS * exponential.rms && bent.range < MOST_OCTAVES;
+  const fall = isBent ? bent : exponential;
+  if (fall.rms > CLEARLY_LESS * rms || fall.range < MIN_FILTER_OCTAVES || fall.range > MOST_OCTAVES) return undefined;
+  const { decaySeconds, sustainDb } = parameterTable.envelope;
+  return {
+    envelope: {
+      ...envelope,
+      holdSeconds: 0,
+      decaySeconds: clampToRange(decaySeconds, fall.seconds),
+      decayCurve: fall.curve,
+      sustainDb: sustainDb.min,
+    },
+    restHz: clampToRange(parameterTable.lowpass.cutoffHz, 2 ** (fall.rest + lowest)),
+    semitones: Math.round(120 * fall.range) / 10,
+    noteOffSeconds,
   };
 }

@@ -41,6 +41,20 @@ describe('How far a sine is pushed into a curve', () => {
     expect(told.envelope!.decaySeconds / tau / DECAY_TAUS).toBeLessThan(1.33);
   });
 
+  it('is told behind a pitch that falls, whose frames say nothing', () => {
+    const boom = shaped(
+      tone({ seconds: 1.4, hz: 44, amplitude: sine, semitones: (t) => 24 * Math.exp(-t / 0.02) }),
+      (t) => Math.exp(-t / 0.5),
+    );
+    const told = pushed(
+      driven(boom, (x) => Math.tanh(3 * x)),
+      'soft',
+    )!;
+    expect(Math.abs(told.driveDb - 20 * Math.log10(3))).toBeLessThan(2);
+    expect(told.envelope!.decaySeconds / 0.5 / DECAY_TAUS).toBeGreaterThan(0.75);
+    expect(told.envelope!.decaySeconds / 0.5 / DECAY_TAUS).toBeLessThan(1.33);
+  });
+
   thorough.it('dies away before the curve, or behind it', () => {
     const before = pushed(
       driven(body(0.3, 0.3), (x) => Math.tanh(5 * x)),

@@ -70,7 +70,8 @@ export function explainPush({ note }: Evidence, kind: Curve): Push | undefined {
   if (!partials) return undefined;
   const followed = followTable(
     partials,
-    soundingSpan(fitted, reading.durationSeconds)[0],
+    // A pitch that falls smears the frames that it falls in.
+    soundingSpan(fitted, reading.durationSeconds)[0] + (reading.traits.pitch.sweep?.seconds ?? 0),
     tableOf(kind),
     JUMP_PRICE / STEPS_PER_OCTAVE,
   );

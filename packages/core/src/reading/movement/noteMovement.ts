@@ -56,6 +56,8 @@ const MOST_PARTIALS = 24;
 const SURE = 0.8;
 /** Power of other partials beside a sine, which a window lets through. */
 const ALONE_SHARE = 1e-3;
+/** The same of odd ones, that the hardest curve makes: those of a square. */
+const BENT_SHARE = 0.24;
 /** A longer note says nothing new. */
 const MOST_SECONDS = 10;
 
@@ -78,7 +80,8 @@ export function measureNoteMovement(note: Note): NoteMovement {
     // Beating makes the pitch jump from voice to voice: it is followed only where the note itself moves.
     f0At: pitchAt,
   });
-  const sweep = (isOneSine(envelopes, from, to) && fitSineSlide(mono, sampleRateHz, f0Hz, from)) || seen;
+  const wave = waveOf(envelopes, from, to);
+  const sweep = (wave && fitSineSlide(mono, sampleRateHz, f0Hz, from, wave === 'bent')) || seen;
   const slidesSeconds = sweep?.seconds ?? 0;
   const driftCents = findDrift(fine, Math.max(settled, from + 2 * slidesSeconds));
   const stretch = measureInharmonicity(envelopes, settled, to);
@@ -151,14 +154,18 @@ export function measureNoteMovement(note: Note): NoteMovement {
   };
 }
 
-/** Once the start is over, where a slide smears one line over several. */
-function isOneSine({ seconds, partials }: PartialEnvelopes, from: number, to: number): boolean {
+/** Whether a tone is one sine, or one that a curve was over, after the start, which a slide smears. */
+function waveOf({ seconds, partials }: PartialEnvelopes, from: number, to: number): 'sine' | 'bent' | undefined {
   const late = [...seconds.keys()].filter((i) => seconds[i] > (from + to) / 2 && seconds[i] < to);
-  const [first, ...others] = partials.map((partial) => {
+  const sums = partials.map((partial) => {
     const powers = powersOf(partial);
     return late.reduce((sum, i) => sum + powers[i], 0);
   });
-  return first > 0 && others.reduce((sum, power) => sum + power, 0) < ALONE_SHARE * first;
+  const shareOf = (those: readonly number[]) => those.reduce((sum, power) => sum + power, 0) / sums[0];
+  if (!(sums[0] > 0)) return undefined;
+  if (shareOf(sums.slice(1)) < ALONE_SHARE) return 'sine';
+  const [even, odd] = [1, 0].map((rest) => shareOf(sums.filter((_, n) => n > 0 && n % 2 === rest)));
+  return even < ALONE_SHARE && odd < BENT_SHARE ? 'bent' : undefined;
 }
 
 function withoutMovement({ mono, sampleRateHz, f0Hz, level, fitted, bpm }: Note): NoteMovement {

@@ -40,6 +40,22 @@ describe('A slide of one sine', () => {
     expect(Math.abs(found.seconds / Math.LN10 / tau - 1)).toBeLessThan(0.1);
   });
 
+  it.each([
+    [37, 25, 0.0146, Math.tanh],
+    [52, 19, 0.02, Math.tanh],
+    [82, 12, 0.01, (x: number) => Math.max(-1, Math.min(1, x))],
+  ] as const)('that a curve was over, at %d Hz from %d st', (hz, semitones, tau, curve) => {
+    const bent = tone({ hz, semitones: falling(semitones, tau) }).map((x) => curve(4 * x));
+    const found = fitSineSlide(bent, RATE_HZ, hz, 0, true)!;
+    expect(Math.abs(found.semitones / semitones - 1)).toBeLessThan(0.1);
+    expect(Math.abs(found.seconds / Math.LN10 / tau - 1)).toBeLessThan(0.1);
+  });
+
+  it('is not told of a still square', () => {
+    const square = tone({ hz: 82, semitones: () => 0 }).map((x) => Math.tanh(20 * x));
+    expect(fitSineSlide(square, RATE_HZ, 82, 0, true)).toBeUndefined();
+  });
+
   it.each<[string, Sliding]>([
     ['a still sine', { hz: 110, semitones: () => 0 }],
     ['a still sine that rises slowly', { hz: 110, semitones: () => 0, fallSeconds: 9, attackSeconds: 0.02 }],

@@ -16,15 +16,19 @@ const WORTHWHILE_SHARE = 0.5;
 /** What a rise of the level leaves of a still sine is no slide. */
 const STILL_EXPLAINED = 0.9;
 const LEAST_SEMITONES = 1;
+/** Share of a square's power that its first partial has. */
+const SINE_OF_SIGNS = 8 / Math.PI ** 2;
 const [SHORTEST_SECONDS, LONGEST_SECONDS] = [0.001, 0.06];
 const MOST_SEMITONES = 48;
 
 /**
  * A slide at the start of a tone that is one sine, by the wave itself, evened: a pitch that comes to rest
  * along an exponential, under a level that falls along another, is fitted by least squares. So a slide is
- * told that is over within a period or two, of which no frame sees anything (our own method).
+ * told that is over within a period or two, of which no frame sees anything (our own method). What a curve
+ * has made of a sine crosses zero where that did, so that its signs are fitted in its place.
  *
  * @param f0Hz where the pitch comes to rest
+ * @param isBent whether it has odd partials as well
  * @returns undefined where a still sine says as much, or none fits
  */
 export function fitSineSlide(
@@ -32,17 +36,20 @@ export function fitSineSlide(
   sampleRateHz: number,
   f0Hz: number,
   onsetSeconds: number,
+  isBent = false,
 ): PitchSweep | undefined {
   const first = Math.round(onsetSeconds * sampleRateHz);
   const length = Math.min(signal.length - first, Math.round(Math.max(PERIODS / f0Hz, LEAST_SECONDS) * sampleRateHz));
   const stride = Math.max(1, Math.ceil(length / MOST_POINTS));
   if (length < stride * FEWEST_POINTS) return undefined;
-  const points = evened(signal.subarray(first, first + length), sampleRateHz / f0Hz, stride);
+  const even = evened(signal.subarray(first, first + length), sampleRateHz / f0Hz, stride);
+  const points = isBent ? even.map(Math.sign) : even;
+  const most = isBent ? SINE_OF_SIGNS : 1;
   const step = stride / sampleRateHz;
   const explained = ([semitones, logSeconds, fall]: readonly number[]): number => {
     const seconds = Math.exp(logSeconds);
     const isAllowed = seconds > SHORTEST_SECONDS && seconds < LONGEST_SECONDS && Math.abs(semitones) < MOST_SEMITONES;
-    return isAllowed ? shareOfSine(points, step, f0Hz, semitones, seconds, fall) : 0;
+    return isAllowed ? shareOfSine(points, step, f0Hz, semitones, seconds, isBent ? 0 : fall) / most : 0;
   };
   const still = explained([0, Math.log(TIME_CONSTANTS[0]), FIRST_FALL]);
   if (still > STILL_EXPLAINED) return undefined;

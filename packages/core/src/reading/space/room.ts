@@ -131,8 +131,8 @@ function roomConfidence(
   movement: Partials,
 ): number {
   const low = partials.slice(0, LOW_PARTIALS);
-  const after = fluctuationDb(low, first + from, first + to, reach);
-  const before = isBrief(first + from, begun) ? 0 : fluctuationDb(low, begun, first + from, reach);
+  const after = fluctuationDb(low, first + from, first + to, reach, lastingSize);
+  const before = isBrief(first + from, begun) ? 0 : fluctuationDb(low, begun, first + from, reach, rootMeanSquare);
   const moreDb = after - before - LEAST_CONTRAST_DB;
   const isKinked = (kink: number, kinkDb: number) => kink * releaseSeconds < roomSeconds && roomDb < kinkDb;
   const kinked =
@@ -202,14 +202,20 @@ const LEAST_REACH = 4;
  * itself, dB: what all do together is a movement of the tone, what is slow is that of voices against one
  * another.
  */
-function fluctuationDb(partials: readonly Float64Array[], first: number, last: number, reach: number): number {
+function fluctuationDb(
+  partials: readonly Float64Array[],
+  first: number,
+  last: number,
+  reach: number,
+  sizeOf: (strays: Float64Array) => number,
+): number {
   const steps = Array.from({ length: Math.max(0, last - first - 2 * reach) }, (_, i) => first + reach + i);
   if (steps.length === 0) return 0;
   const strays = partials.map((line) =>
     Float64Array.from(steps, (i) => line[i] - (line[i - reach] + line[i + reach]) / 2),
   );
   const common = steps.map((_, i) => median(strays.map((stray) => stray[i])));
-  const alone = median(strays.map((stray) => lastingSize(stray.map((db, i) => db - common[i]))));
+  const alone = median(strays.map((stray) => sizeOf(stray.map((db, i) => db - common[i]))));
   // Of few partials, the middle one takes a part of each with it.
   return strays.length > 1 ? alone / Math.sqrt(1 - 1 / strays.length) : 0;
 }
@@ -217,6 +223,8 @@ function fluctuationDb(partials: readonly Float64Array[], first: number, last: n
 /** Share of the values that is left out, and how small the rest is where all that was in them. */
 const LEFT_OUT = 0.1;
 const ONCE = 0.4;
+
+const rootMeanSquare = (values: Float64Array) => Math.sqrt(mean(values.map((x) => x * x)));
 
 /** Root mean square; 0 where a few values have nearly all of it, as at the click of a note that is let go. */
 function lastingSize(values: Float64Array): number {

@@ -1,5 +1,4 @@
 import { type Curve, bend } from '../dirt';
-import { FILTER_FALL } from '../filter';
 import type { Evidence, Hypothesis } from '../hypothesis';
 import { AMP_CONTOUR, levelHypothesis } from '../level';
 import { type Push, explainPush } from '../push';
@@ -12,10 +11,10 @@ const FALLS_DB = 3;
 const OUTLASTING = 4;
 
 /** A sine whose partials a curve makes, seen or thought of. */
-export const sineIntoCurve: StructureKind = ({ evidence, around, curves, unbent }) => {
+export const sineIntoCurve: StructureKind = ({ evidence, curves, unbent }) => {
   const { kind } = evidence.note.reading.traits.dirt;
   const seen = kind === 'soft' || kind === 'hard' || kind === 'fold' ? kind : undefined;
-  const kinds = curves.length > 0 && seen ? [{ kind: seen, curve: curves }] : possibleCurves(around, evidence);
+  const kinds = curves.length > 0 && seen ? [{ kind: seen, curve: curves }] : possibleCurves(evidence);
   return kinds.flatMap(({ kind: of, curve }) => {
     const push = explainPush(evidence, of);
     if (!push) return [];
@@ -25,9 +24,9 @@ export const sineIntoCurve: StructureKind = ({ evidence, around, curves, unbent 
 };
 
 /** Curves that were not seen, but may be there: the softer the tone is, the plainer, as under a filter. */
-function possibleCurves(around: readonly Hypothesis[], { note }: Evidence): { kind: Curve; curve: Hypothesis[] }[] {
+function possibleCurves({ note }: Evidence): { kind: Curve; curve: Hypothesis[] }[] {
   const { sustainDb } = note.reading.traits.loudness;
-  const falls = sustainDb !== null && sustainDb < -FALLS_DB && around.some(({ name }) => name === FILTER_FALL);
+  const falls = sustainDb !== null && sustainDb < -FALLS_DB;
   if (!falls) return [];
   const why = 'partials go with the level, as those that a curve makes';
   return (['soft', 'fold'] as const).map((kind) => ({ kind, curve: [bend(kind, 0.5, why)] }));
