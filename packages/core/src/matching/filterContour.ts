@@ -136,8 +136,8 @@ const BENT_LESS = 0.75;
 const MOST_OCTAVES = 8;
 
 /**
- * The same fall by least squares in octaves, where that comes clearly nearer than a contour that was fitted as
- * levels are; undefined where it does not.
+ * The same fall by least squares in octaves, where that comes clearly nearer than a contour that was fitted
+ * as levels are; undefined where it does not.
  */
 function nearerFall(
   { envelope, restHz, semitones, noteOffSeconds }: FilterContour,

@@ -45,6 +45,7 @@ describe('Plain waveforms that add up to partials', () => {
     ['saw 1, saw 2', sum([1, saw], [0.8, at(2, saw)])],
     ['sine 4, square 1', sum([1, square], [0.5, at(4, sine)])],
     ['sine 1, sine 2, sine 5', sum([1, sine], [0.4, at(2, sine)], [0.3, at(5, sine)])],
+    ['sine 1, sine 14, sine 2', sum([1, sine], [0.4, at(2, sine)], [0.15, at(14, sine)])],
   ])('%s', (wanted, wave) => {
     const levels = series(wave);
     expect(words(levels)).toBe(wanted);

@@ -50,6 +50,8 @@ const MOST_MIXED_DB = 2.5;
 const DRAWN_DB = -40;
 const MOST_DRAWN = 9;
 const DRAWN_SHARE = 0.8;
+/** Where so few places are filled, any waveform but sines would be heard in the gaps. */
+const SPARSE_SHARE = 1 / 3;
 /** What is under the softest stop. */
 const DRAWN_ERROR_DB = 1;
 /** Updates of the gains. */
@@ -118,14 +120,15 @@ export function fitSources(levelsDb: readonly number[]): PlainSources | undefine
     best = next;
   }
   const found = asSources(withFineWidths(best, powers, weights), powers, weights);
-  return (found.errorDb > MOST_MIXED_DB && drawnSines(levelsDb)) || found;
+  const sines = drawnSines(levelsDb);
+  return sines && found.errorDb > (sines.isSparse ? DRAWN_ERROR_DB : MOST_MIXED_DB) ? sines.sources : found;
 }
 
 /**
  * A few sines with gaps between them, as of an organ's stops; undefined where there are many partials, or
  * all.
  */
-function drawnSines(levelsDb: readonly number[]): PlainSources | undefined {
+function drawnSines(levelsDb: readonly number[]): { sources: PlainSources; isSparse: boolean } | undefined {
   const there = [...levelsDb.keys()].filter((i) => levelsDb[i] > DRAWN_DB);
   const highest = there[there.length - 1] + 1;
   if (there.length > MOST_DRAWN || there.length > DRAWN_SHARE * highest) return undefined;
@@ -136,7 +139,7 @@ function drawnSines(levelsDb: readonly number[]): PlainSources | undefined {
     levelDb: levelsDb[i],
     powers: Float64Array.from({ length: highest }, (_, n) => (n === i ? 10 ** (levelsDb[i] / 10) : 0)),
   }));
-  return { parts, errorDb: DRAWN_ERROR_DB };
+  return { sources: { parts, errorDb: DRAWN_ERROR_DB }, isSparse: there.length <= SPARSE_SHARE * highest };
 }
 
 const kindOf = ({ shape, multiple }: Atom) => `${shape} ${multiple}`;
