@@ -7,8 +7,7 @@ import { fitContour } from '../reading/level/fitContour';
 import { type FittedContour, soundingSpan } from '../reading/level/fittedContour';
 import type { Measurement } from '../reading/read';
 import type { FilterTrack } from '../reading/spectra/filterTrack';
-import { bentFallOf } from './bentFall';
-import { fallOf } from './explain/fall';
+import { type FallingPoint, bentFallOf, fallOf } from './explain/fall';
 import { steadyOctaves } from '../reading/spectra/steadyCutoff';
 import { quantile } from '../reading/statistics';
 
@@ -38,6 +37,7 @@ export interface FilterContour {
 /** What has fallen further is closed already. */
 const LEAST_SUSTAIN_DB = -40;
 const LASTING_SECONDS = 10;
+
 /** When the first repeat of an echo comes, which brings back what the note was at its start. */
 const firstRepeatSeconds = ({ fitted, reading }: Measurement): number =>
   fitted.onsetSeconds + (reading.traits.space.echo?.seconds ?? Infinity);
@@ -117,13 +117,8 @@ export function filterContour(note: Measurement): FilterContour | undefined {
   return nearerFall(asFitted, points, fundamental.f0Hz) ?? asFitted;
 }
 
-interface Point {
-  seconds: number;
-  value: number;
-}
-
 /** Cutoffs in octaves, since a time. */
-const pointsWithin = ({ seconds }: FilterTrack, octaves: Float64Array, from: number, to: number): Point[] =>
+const pointsWithin = ({ seconds }: FilterTrack, octaves: Float64Array, from: number, to: number): FallingPoint[] =>
   Array.from(octaves, (value, i) => ({ seconds: seconds[i] - from, value })).filter(
     (point) => Number.isFinite(point.value) && point.seconds >= 0 && point.seconds <= to - from,
   );
@@ -141,7 +136,7 @@ const MOST_OCTAVES = 8;
  */
 function nearerFall(
   { envelope, restHz, semitones, noteOffSeconds }: FilterContour,
-  points: readonly Point[],
+  points: readonly FallingPoint[],
   lowestHz: number,
 ): FilterContour | undefined {
   if (envelope.attackSeconds > 0 || points.length < 6) return undefined;
@@ -153,7 +148,7 @@ function nearerFall(
   if (rms < NEAR_OCTAVES) return undefined;
   const lowest = Math.log2(lowestHz);
   const over = points.map(({ seconds, value }) => ({ seconds, value: value - lowest }));
-  const exponential = { ...fallOf(over), curve: 100 };
+  const exponential = fallOf(over);
   const bent = bentFallOf(over);
   const isBent = bent && bent.rms < BENT_LESS * exponential.rms && bent.range < MOST_OCTAVES;
   const fall = isBent ? bent : exponential;

@@ -31,7 +31,7 @@ export function BrightnessCard({ reading }: { reading: Reading }) {
       doubt={reading.doubts.brightness}
       evidence={{ wanted: { kind: 'brightness' }, label: 'On noise' }}
       headline={centroidHz === null ? 'nothing to measure' : `centroid ${formatValue(centroidHz, 'Hz')}`}
-      meaning={meaningOf(reading.traits.brightness)}
+      meaning={meaningOf(reading.traits)}
       values={[
         { label: 'Cutoff, middle', value: show(cutoffHz, 'Hz'), overrule: 'cutoffHz' },
         { label: 'Slope', value: slopeDbPerOctave === null ? null : `${slopeDbPerOctave} dB/oct` },
@@ -53,16 +53,19 @@ export function BrightnessCard({ reading }: { reading: Reading }) {
 /** A resonance under this is not heard as one. */
 const HEARD_RESONANCE_DB = 2;
 
-function meaningOf(brightness: Reading['traits']['brightness']): string {
+function meaningOf({ brightness, motion }: Pick<Reading['traits'], 'brightness' | 'motion'>): string {
   const { cutoffHz, slopeDbPerOctave, resonanceDb, highpassHz, highpassSlopeDbPerOctave, notch, sweep } = brightness;
   if (cutoffHz === null) return 'Without a pitch no filter can be told from the source.';
   const ringing = (resonanceDb ?? 0) > HEARD_RESONANCE_DB ? ` with ${show(resonanceDb, 'dB')} of resonance` : '';
   const filter = `${slopeDbPerOctave} dB low-pass${ringing}`;
   const direction = sweep && sweep.toHz > sweep.fromHz ? 'rising' : 'falling';
+  const turning = motion.find(({ of, cause }) => of === 'brightness' && cause === 'filter');
   return [
-    sweep
-      ? `A ${filter} ${direction} from ${show(sweep.fromHz, 'Hz')} to ${show(sweep.toHz, 'Hz')} in ${show(sweep.seconds, 's')}.`
-      : `It sounds like a ${filter} standing at ${show(cutoffHz, 'Hz')}.`,
+    turning
+      ? `A ${filter} going round ${show(turning.middle ?? cutoffHz, 'Hz')}, ${Number(turning.rateHz.toPrecision(3))} times a second.`
+      : sweep
+        ? `A ${filter} ${direction} from ${show(sweep.fromHz, 'Hz')} to ${show(sweep.toHz, 'Hz')} in ${show(sweep.seconds, 's')}.`
+        : `It sounds like a ${filter} standing at ${show(cutoffHz, 'Hz')}.`,
     highpassHz !== null && `A ${highpassSlopeDbPerOctave} dB high-pass at ${show(highpassHz, 'Hz')} takes the lows.`,
     notch && `A notch goes from ${show(notch.fromHz, 'Hz')} to ${show(notch.toHz, 'Hz')}.`,
   ]

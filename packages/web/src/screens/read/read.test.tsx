@@ -226,6 +226,16 @@ describe('Traits in synthesizer terms', () => {
     );
   });
 
+  it.each([
+    [null, /A 12 dB low-pass going round 1\.4 kHz, 3\.12 times a second\./],
+    [700, /A 12 dB low-pass going round 700 Hz, 3\.12 times a second\./],
+  ])('a filter that goes round, at the middle of its way (%s) or else at its cutoff', (middle, told) => {
+    const round = { of: 'brightness', cause: 'filter', rateHz: 3.121, depth: 2.2, unit: 'octaves', confidence: 0.5 };
+    const stands = { cutoffHz: 1400, slopeDbPerOctave: 12, resonanceDb: 0, highpassHz: null, notch: null, sweep: null };
+    read({ brightness: stands, motion: [{ ...round, middle }] } as never);
+    says('Brightness', told);
+  });
+
   it('layers, with their bands and the reason for each', () => {
     read(
       {},

@@ -130,7 +130,8 @@ export const brightness = {
     const { cutoffHz, sweep } = reading.traits.brightness;
     if (cutoffHz === null) return reading.traits.pitch.f0Hz === null ? NO_PITCH : NO_FILTER;
     if (overlap(reading)) return OVERLAP;
-    if (!sweep) return 'the brightness stands still: a darker source would sound the same as a filter';
+    const goesRound = reading.traits.motion.some(({ of }) => of === 'brightness');
+    if (!sweep && !goesRound) return 'the brightness stands still: a darker source would sound the same as a filter';
     return 'the partials are not those of a plain source behind a low-pass';
   },
 
