@@ -139,6 +139,19 @@ thorough.it('ranks as general-purpose measures do: log mel spectra, and MFCC by 
   ).toBeGreaterThan(0.8);
 });
 
+it.each(['bass', 'pad'])('what chance excuses of a %s never counts for more than it does without', (base) => {
+  const { audio, heard, listener } = referenceOf(base);
+  expect(heard.freeVoices).toBeDefined();
+  const strict = new Listener(audio, { ...heard, freeVoices: undefined });
+  for (const change of ['noise', 'cutoff', 'drive', 'attack']) {
+    const other = printGraded(base, change, 5);
+    const without = strict.compare(other).overallJnd;
+    // Levels are made even by other bands.
+    expect(listener.compare(other).overallJnd).toBeLessThan(1.2 * without);
+    expect(without).toBeGreaterThan(4);
+  }
+});
+
 it('does not hear which run of noise or of free phases it is, but whether anything beats', () => {
   const free = plainPatch('saw', { unisonVoices: 7, unisonDetuneCents: 25, startPhaseRandom: 100, unisonSpread: 50 });
   free.layers[0].filters[0] = { ...free.layers[0].filters[0], on: true, cutoffHz: 2500 } as never;

@@ -4,7 +4,7 @@ import { flutterApart, levelsApart } from './apart';
 import type { FreeVoices } from './chance';
 import { type Heard, hear, scaleHeard } from './hear';
 import { soundStart } from './onset';
-import { type Prepared, evenAmong, evenUp, preparePrint, prepareReference } from './prepare';
+import { type Prepared, type PreparedScale, evenAmong, evenUp, preparePrint, prepareReference } from './prepare';
 import { pitchShift } from './shift';
 
 /** How far two sounds are apart to the ear, and what of it, as parts whose squares add up. */
@@ -67,11 +67,10 @@ export class Listener {
     const share = 1 / proof.scales.length;
     this.#reference.scales.forEach((scale, i) => {
       const own = proof.scales[i];
-      const mid = levelsApart(scale.mid, own.mid, scale);
+      const mid = heardApart(scale, own);
       const side = levelsApart(scale.side, own.side, scale);
       squares.moments += share * mid.moments;
-      // Where moments are chance, the whole has to speak for them.
-      squares.whole += share * (scale.chance ? WHOLE_INSTEAD : 1) * mid.whole;
+      squares.whole += share * mid.whole;
       squares.sides += share * SIDES_COUNT * (side.moments + side.whole);
       squares.flutter +=
         share * FLUTTER_COUNTS * flutterApart(scale.flutter, own.flutter, scale.stepErb, scale.chance?.whole.own);
@@ -90,6 +89,18 @@ export class Listener {
     const listeningDb = Math.hypot(...Object.values(parts));
     return { listeningDb, overallJnd: listeningDb / DB_PER_JND, parts };
   }
+}
+
+/**
+ * What both sides have in common, of one scale. Where moments are chance, the whole has to speak for them; what
+ * is excused never counts more than it would without.
+ */
+function heardApart(scale: PreparedScale, own: PreparedScale): { moments: number; whole: number } {
+  const plain = levelsApart(scale.mid, own.mid, { ...scale, chance: undefined });
+  if (!scale.chance) return plain;
+  const { moments, whole } = levelsApart(scale.mid, own.mid, scale);
+  const instead = { moments, whole: WHOLE_INSTEAD * whole };
+  return instead.moments + instead.whole < plain.moments + plain.whole ? instead : plain;
 }
 
 /** What sounds around something, as loud as it is against that; undefined where it is silent. */
