@@ -92,8 +92,8 @@ export class Listener {
 }
 
 /**
- * What both sides have in common, of one scale. Where moments are chance, the whole has to speak for them; what
- * is excused never counts more than it would without.
+ * What both sides have in common, of one scale. Where moments are chance, the whole has to speak for them;
+ * what is excused never counts for more than it would without.
  */
 function heardApart(scale: PreparedScale, own: PreparedScale): { moments: number; whole: number } {
   const plain = levelsApart(scale.mid, own.mid, { ...scale, chance: undefined });
