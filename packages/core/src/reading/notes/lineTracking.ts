@@ -5,10 +5,11 @@ import type { PitchTrack } from '../pitch/pitchTrack';
 import { quantile, rmsOf } from '../statistics';
 import { LOWEST_MIDI, type NoteActivity } from './noteActivity';
 import { OVERTONES, type TrackedNote } from './noteTracking';
+import { type Pulse, findPulse } from './pulse';
 import { strikeAt, tonalChange } from './strike';
 
 /** A sound, and what was found of its notes before. */
-interface Phrase {
+interface Sound {
   mono: Float64Array;
   sampleRateHz: number;
   track: PitchTrack;
@@ -17,6 +18,12 @@ interface Phrase {
   onsets: readonly number[];
   /** Those of them at which a short noise sounds. */
   hits: readonly number[];
+}
+
+interface Phrase extends Sound {
+  pulse: Pulse | undefined;
+  /** Of the onsets those at steps of the pulse at which what usually begins a note is heard. */
+  steps: ReadonlySet<number>;
 }
 
 /** The start of a note says little about its pitch, and the end of a stretch sees the next one. */
@@ -28,6 +35,9 @@ const CLEAR = 0.55;
 const LEAST_CLEAR = 0.4;
 /** Of what two notes' partials hold, an unclear period has to have the more. */
 const DOUBT = 0.5;
+/** A period this clear is that of a note; beside others so many of the notes that have most are looked at. */
+const SURELY_CLEAR = 0.9;
+const CANDIDATES = 6;
 /** A pitch that changes without an onset has to be there for so long. */
 const SLURRED_SECONDS = 0.05;
 const SLUR_START_SECONDS = 0.045;
@@ -50,6 +60,8 @@ const OWN_PARTIALS = 16;
 const OWN_PERIODS = 4;
 const OWN_SHARE = 0.4;
 const OWN_REST = 0.07;
+/** The note at a multiple that has this much besides its loudest partial is one itself. */
+const MANY_SHARE = 0.3;
 const SINE_REST = 0.5;
 /** Another voice has this share of what the line's own note has, and is none of its partials. */
 const VOICE_SHARE = 0.75;
@@ -64,9 +76,12 @@ const TONAL_DB = 1.5;
 const HIT_COHERENCE = 0.5;
 
 /** From one start to the next. */
-interface Stretch {
+interface Span {
   from: number;
   to: number;
+}
+
+interface Stretch extends Span {
   midi: number;
 }
 
@@ -75,7 +90,8 @@ interface Stretch {
  * and whether a stretch of the same pitch as the one before was struck (our own arrangement). Undefined where
  * several voices sound.
  */
-export function trackLine(phrase: Phrase): TrackedNote[] | undefined {
+export function trackLine(sound: Sound): TrackedNote[] | undefined {
+  const phrase = withSteps(sound);
   const { activity, mono, sampleRateHz } = phrase;
   const strength = strengthOf(activity);
   const end = mono.length / sampleRateHz;
@@ -122,7 +138,33 @@ export function trackLine(phrase: Phrase): TrackedNote[] | undefined {
     .filter(({ onsetSeconds, endSeconds }) => endSeconds - onsetSeconds >= MIN_SECONDS);
 }
 
-function isStruck({ mono, sampleRateHz, hits }: Phrase, { midi, from }: Stretch): boolean {
+/** So much of what usually begins a note begins one. */
+const LIKE_START = 0.35;
+/** Onsets are told this far off the step that they are at. */
+const OFF_STEP_SECONDS = 0.05;
+const OFF_STEP_SHARE = 0.3;
+
+/** Adds the steps of the line's pulse at which notes begin that are not among the onsets. */
+function withSteps(sound: Sound): Phrase {
+  const { mono, sampleRateHz, onsets } = sound;
+  const pulse = findPulse(mono, sampleRateHz, onsets);
+  if (!pulse) return { ...sound, pulse, steps: new Set() };
+  const { stepSeconds, firstSeconds, likeness } = pulse;
+  const reach = Math.min(OFF_STEP_SECONDS, OFF_STEP_SHARE * stepSeconds);
+  const steps = new Set<number>();
+  for (let at = firstSeconds; at < mono.length / sampleRateHz; at += stepSeconds) {
+    if (likeness(at) < LIKE_START) continue;
+    const near = onsets.filter((onset) => Math.abs(onset - at) < reach);
+    steps.add(near.length === 0 ? at : near.reduce((a, b) => (Math.abs(b - at) < Math.abs(a - at) ? b : a)));
+  }
+  const all = new Set([...onsets, ...steps]);
+  return { ...sound, onsets: Array.from(all).sort((a, b) => a - b), pulse, steps };
+}
+
+function isStruck({ mono, sampleRateHz, hits, pulse, steps }: Phrase, { midi, from }: Stretch): boolean {
+  if (steps.has(from)) return true;
+  // Between steps nothing begins that does not begin as notes of this line do.
+  if (pulse && pulse.likeness(from) < LIKE_START) return false;
   const f0Hz = hzFromMidi(midi);
   const { coherence, riseDb } = strikeAt(mono, sampleRateHz, f0Hz, from);
   if (!hits.includes(from)) return riseDb > STRUCK_DB || coherence < RENEWED_COHERENCE;
@@ -200,18 +242,27 @@ function isMultiple(a: number, b: number): boolean {
 function pitchOf(phrase: Phrase, from: number, to: number): number {
   const { track, activity } = phrase;
   const periodic = mostOften(track, from, to);
-  const explained = loudestNote(activity, from, to);
   if (periodic.clarity < LEAST_CLEAR) return NaN;
-  if (periodic.midi === explained || explained === undefined) return periodic.midi;
-  const [low, high] = [Math.min(periodic.midi, explained), Math.max(periodic.midi, explained)];
-  if (!isMultiple(low, high)) {
-    // Roots, so that many partials count for more than one loud one, which may be a body's.
-    const held = (midi: number) =>
-      sum(partialsOf(phrase, { midi, from: Math.min(from + START_SECONDS, to), to }).map(Math.sqrt));
-    return held(periodic.midi) > (1 - DOUBT * (1 - periodic.clarity)) * held(explained) ? periodic.midi : explained;
+  const span = { from: Math.min(from + START_SECONDS, to), to };
+  const isClear = periodic.clarity >= SURELY_CLEAR;
+  const explained = loudestNotes(activity, from, to, isClear ? 1 : CANDIDATES);
+  if (explained.length === 0 || explained[0] === periodic.midi) return periodic.midi;
+  const best = explained.reduce((a, b) => likelierOf(phrase, a, b, span));
+  return likelierOf(phrase, best, periodic.midi, span, 1 - DOUBT * (1 - periodic.clarity));
+}
+
+/**
+ * Which of two notes sounds: the one whose partials stand out more, if the other's do not by `least`. Of a
+ * note and a multiple of it partials of the lower one's own decide.
+ */
+function likelierOf(phrase: Phrase, a: number, b: number, span: Span, least = 1): number {
+  if (a === b) return a;
+  const [low, high] = [Math.min(a, b), Math.max(a, b)];
+  if (isMultiple(low, high)) {
+    const times = Math.round(2 ** ((high - low) / 12));
+    return hasOwnPartials(phrase, low, times, span.from, span.to - END_SECONDS) ? low : high;
   }
-  const times = Math.round(2 ** ((high - low) / 12));
-  return hasOwnPartials(phrase, low, times, Math.min(from + START_SECONDS, to), to - END_SECONDS) ? low : high;
+  return standOf(phrase, { midi: b, ...span }) > least * standOf(phrase, { midi: a, ...span }) ? b : a;
 }
 
 /**
@@ -219,10 +270,12 @@ function pitchOf(phrase: Phrase, from: number, to: number): number {
  * One alone may be a sub under the note.
  */
 function hasOwnPartials(phrase: Phrase, midi: number, times: number, from: number, to: number): boolean {
-  const sizes = partialsOf(phrase, { midi, from, to });
+  const sizes = standsOf(phrase, { midi, from, to }).map((size) => Math.max(0, size));
   const all = sum(sizes);
   const own = sizes.filter((_, i) => (i + 1) % times !== 0);
-  return sum(own) > OWN_SHARE * all || sum(own) - Math.max(...own) > OWN_REST * all;
+  if (sum(own) - Math.max(...own) > OWN_REST * all) return true;
+  const others = sizes.filter((_, i) => (i + 1) % times === 0);
+  return sum(own) > OWN_SHARE * all && sum(others) - Math.max(...others) < MANY_SHARE * sum(own);
 }
 
 /** Whether a note is its first partial only, as the tone of a drum is. */
@@ -235,12 +288,12 @@ function isSine(phrase: Phrase, { midi, from, to }: Stretch): boolean {
 const sum = (values: readonly number[]) => values.reduce((a, b) => a + b, 0);
 
 /** Magnitudes of the partials of a note over a stretch of some periods at least. */
-function partialsOf({ mono, sampleRateHz }: Phrase, { midi, from, to }: Stretch): number[] {
+function partialsOf({ mono, sampleRateHz }: Phrase, { midi, from, to }: Stretch, count = OWN_PARTIALS): number[] {
   const f0Hz = hzFromMidi(midi);
   const wanted = Math.round(Math.max(to - from, OWN_PERIODS / f0Hz) * sampleRateHz);
   const length = Math.min(mono.length, wanted);
   const start = Math.max(0, Math.min(mono.length - length, Math.round(from * sampleRateHz)));
-  return partialMagnitudes(mono, start, length, (2 * Math.PI * f0Hz) / sampleRateHz, OWN_PARTIALS);
+  return partialMagnitudes(mono, start, length, (2 * Math.PI * f0Hz) / sampleRateHz, count);
 }
 
 /** The note that most of the clear frames of a stretch have, and how clear the clearest of them is. */
@@ -277,11 +330,24 @@ function sumsOf(activity: NoteActivity, from: number, to: number): Float64Array 
   return sums;
 }
 
-function loudestNote(activity: NoteActivity, from: number, to: number): number | undefined {
+/** The notes that have most over a stretch, most first. */
+function loudestNotes(activity: NoteActivity, from: number, to: number, count: number): number[] {
   const sums = sumsOf(activity, from, to);
-  const most = sums.reduce((a, b) => Math.max(a, b), 0);
-  return most > 0 ? LOWEST_MIDI + sums.indexOf(most) : undefined;
+  return Array.from(sums.keys())
+    .filter((n) => sums[n] > 0)
+    .sort((a, b) => sums[b] - sums[a])
+    .slice(0, count)
+    .map((n) => LOWEST_MIDI + n);
 }
+
+/** How much each partial of a note stands out from what is halfway to the next ones. */
+function standsOf(phrase: Phrase, { midi, from, to }: Stretch, shape = (size: number) => size): number[] {
+  const halves = partialsOf(phrase, { midi: midi - 12, from, to }, 2 * OWN_PARTIALS + 1).map(shape);
+  return Array.from({ length: (halves.length - 1) >> 1 }, (_, n) => halves[2 * n + 1] - (halves[2 * n] + halves[2 * n + 2]) / 2);
+}
+
+/** Of all partials: roots, so that many count for more than one loud one, which may be a body's. */
+const standOf = (phrase: Phrase, stretch: Stretch) => sum(standsOf(phrase, stretch, Math.sqrt));
 
 function topOf({ levels, noteCount }: NoteActivity, frame: number): number {
   let top = 0;
@@ -319,13 +385,22 @@ function endOf(activity: NoteActivity, { midi, from, to }: Stretch): number {
 }
 
 /** Whether no other voice is nearly as loud as the line for long. */
-function isLine({ activity, mono, sampleRateHz }: Phrase, told: readonly Stretch[]): boolean {
+function isLine(phrase: Phrase, told: readonly Stretch[]): boolean {
+  const { activity, mono, sampleRateHz } = phrase;
   let voices = 0;
   let whole = 0;
-  for (const { from, to, midi } of told) {
+  for (const stretch of told) {
+    const { from, midi } = stretch;
+    // The last stretch ends with the sound, long after its note.
+    const to = Math.max(from + MIN_SECONDS, endOf(activity, stretch));
     const sums = sumsOf(activity, from, to);
     const own = sums.reduce((sum, level, n) => (isOwn(LOWEST_MIDI + n - midi) ? Math.max(sum, level) : sum), 0);
-    const others = sums.some((level, n) => !isOwn(LOWEST_MIDI + n - midi) && level > VOICE_SHARE * own);
+    const others = sums.some((level, n) => {
+      const other = LOWEST_MIDI + n;
+      if (isOwn(other - midi) || level <= VOICE_SHARE * own) return false;
+      // A body's rumble or a drum's tone is no voice.
+      return other > LOWEST_LINE_MIDI || !isSine(phrase, { midi: other, from, to });
+    });
     // Of a chord's common period the first partials are missing.
     const held = mono.subarray(Math.round((from + START_SECONDS) * sampleRateHz), Math.round(to * sampleRateHz));
     const common = held.length > 0 && !hasFirstPartials(held, sampleRateHz, hzFromMidi(midi));
