@@ -5,7 +5,7 @@ import type { PitchTrack } from '../pitch/pitchTrack';
 import { quantile, rmsOf } from '../statistics';
 import { LOWEST_MIDI, type NoteActivity } from './noteActivity';
 import { OVERTONES, type TrackedNote } from './noteTracking';
-import { type Pulse, findPulse } from './pulse';
+import { type Pulse, findPulse, tonalRises } from './pulse';
 import { strikeAt, tonalChange } from './strike';
 
 /** A sound, and what was found of its notes before. */
@@ -143,12 +143,19 @@ const LIKE_START = 0.35;
 /** Onsets are told this far off the step that they are at. */
 const OFF_STEP_SECONDS = 0.05;
 const OFF_STEP_SHARE = 0.3;
+/** Beside so many hits what comes round is looked for in the tone alone. */
+const MANY_HITS = 4;
+const BEFORE_SECONDS = 0.03;
 
 /** Adds the steps of the line's pulse at which notes begin that are not among the onsets. */
 function withSteps(sound: Sound): Phrase {
-  const { mono, sampleRateHz, onsets } = sound;
-  const pulse = findPulse(mono, sampleRateHz, onsets);
-  if (!pulse) return { ...sound, pulse, steps: new Set() };
+  const { mono, sampleRateHz, onsets, hits } = sound;
+  const unaware = { ...sound, pulse: undefined, steps: new Set<number>() };
+  const pulse =
+    hits.length < MANY_HITS
+      ? findPulse(mono, sampleRateHz, onsets)
+      : findPulse(mono, sampleRateHz, onsets, tonalRises(mono, sampleRateHz, pitchOver(unaware)));
+  if (!pulse) return unaware;
   const { stepSeconds, firstSeconds, likeness } = pulse;
   const reach = Math.min(OFF_STEP_SECONDS, OFF_STEP_SHARE * stepSeconds);
   const steps = new Set<number>();
@@ -159,6 +166,15 @@ function withSteps(sound: Sound): Phrase {
   }
   const all = new Set([...onsets, ...steps]);
   return { ...sound, onsets: Array.from(all).sort((a, b) => a - b), pulse, steps };
+}
+
+/** The frequency of the line as far as its onsets tell it, a little before each on. */
+function pitchOver(phrase: Phrase): (seconds: number) => number {
+  const stretches = stretchesOf(phrase, phrase.mono.length / phrase.sampleRateHz);
+  return (seconds) => {
+    const at = stretches.findLast(({ from }) => from < seconds + BEFORE_SECONDS) ?? stretches[0];
+    return at ? hzFromMidi(at.midi) : NaN;
+  };
 }
 
 function isStruck({ mono, sampleRateHz, hits, pulse, steps }: Phrase, { midi, from }: Stretch): boolean {

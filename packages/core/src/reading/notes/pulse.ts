@@ -1,3 +1,4 @@
+import { partialMagnitudes } from '../../dsp/harmonics';
 import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
 import { createFrameSpectrum } from '../../dsp/frameSpectrum';
 import { fitLine, median, rmsOf } from '../statistics';
@@ -37,8 +38,12 @@ const OVER_CHANCE = 6;
  * themselves over the multiples of each step (the comb of Ellis 2007 on the bands of Klapuri, Eronen & Astola
  * 2006), so that also notes that start slowly are found. Undefined where nothing comes round.
  */
-export function findPulse(mono: Float64Array, sampleRateHz: number, onsets: readonly number[]): Pulse | undefined {
-  const rises = risesOf(mono, sampleRateHz);
+export function findPulse(
+  mono: Float64Array,
+  sampleRateHz: number,
+  onsets: readonly number[],
+  rises = risesOf(mono, sampleRateHz),
+): Pulse | undefined {
   const { hopSeconds, count, bands } = rises;
   const alike = autocorrelationOf(bands, count);
   if (!alike) return undefined;
@@ -61,7 +66,7 @@ export function findPulse(mono: Float64Array, sampleRateHz: number, onsets: read
   return { stepSeconds, firstSeconds, likeness: likenessTo(rises, stepSeconds, firstSeconds) };
 }
 
-interface Rises {
+export interface Rises {
   hopSeconds: number;
   count: number;
   /** Of every band, how much louder it becomes around each frame, dB. */
@@ -90,6 +95,58 @@ function risesOf(mono: Float64Array, sampleRateHz: number): Rises {
   }
   const floor = loudest * 10 ** (FLOOR_DB / 10) + 1e-30;
   return { hopSeconds: hop / sampleRateHz, count, bands: powers.map((band) => risesAround(band.map((power) => 10 * Math.log10(power + floor)))) };
+}
+
+const PARTIALS = 8;
+const PERIODS = 3;
+const LEAST_WINDOW_SECONDS = 0.03;
+const TONAL_FLOOR_DB = -40;
+
+/**
+ * Of a line that hits are beside, how much louder each partial of the note that sounds becomes, less what is
+ * halfway between them, where only the hits are.
+ *
+ * @param hzAt frequency of the line at a time; NaN where none sounds
+ */
+export function tonalRises(mono: Float64Array, sampleRateHz: number, hzAt: (seconds: number) => number): Rises {
+  const hop = Math.round(HOP_SECONDS * sampleRateHz);
+  const hopSeconds = hop / sampleRateHz;
+  const count = Math.floor(mono.length / hop);
+  const cached = new Map<number, { hz: number; levels: Float64Array }>();
+  const levelsAt = (frame: number, hz: number) => {
+    const known = cached.get(frame);
+    if (known?.hz === hz) return known.levels;
+    const levels = tonalLevels(frame, hz);
+    cached.set(frame, { hz, levels });
+    return levels;
+  };
+  const tonalLevels = (frame: number, hz: number) => {
+    const length = Math.round(Math.max(LEAST_WINDOW_SECONDS, PERIODS / hz) * sampleRateHz);
+    const start = Math.max(0, Math.min(mono.length - length, frame * hop - (length >> 1)));
+    const halves = partialMagnitudes(mono, start, length, (Math.PI * hz) / sampleRateHz, 2 * PARTIALS + 1);
+    return Float64Array.from({ length: PARTIALS }, (_, n) =>
+      Math.max(0, (halves[2 * n + 1] ?? 0) - ((halves[2 * n] ?? 0) + (halves[2 * n + 2] ?? 0)) / 2),
+    );
+  };
+  const pairs: ({ before: Float64Array; after: Float64Array } | undefined)[] = [];
+  let loudest = 0;
+  for (let frame = 0; frame < count; frame++) {
+    const hz = hzAt(frame * hopSeconds);
+    if (!(hz > 0)) {
+      pairs.push(undefined);
+      continue;
+    }
+    const pair = { before: levelsAt(frame - REACH, hz), after: levelsAt(frame + REACH, hz) };
+    pairs.push(pair);
+    loudest = Math.max(loudest, ...pair.after);
+  }
+  const floor = loudest * 10 ** (TONAL_FLOOR_DB / 20) + 1e-9;
+  const rise = (before: number, after: number) =>
+    Math.max(-MOST_DB, Math.min(MOST_DB, 20 * Math.log10((after + floor) / (before + floor))));
+  const bands = Array.from({ length: PARTIALS }, (_, n) =>
+    Float64Array.from(pairs, (pair) => (pair ? rise(pair.before[n], pair.after[n]) : 0)),
+  );
+  return { hopSeconds, count, bands };
 }
 
 const risesAround = (decibels: Float64Array) =>
