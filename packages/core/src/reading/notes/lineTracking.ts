@@ -65,6 +65,7 @@ const MANY_SHARE = 0.3;
 const SINE_REST = 0.5;
 /** Another voice has this share of what the line's own note has, and is none of its partials. */
 const VOICE_SHARE = 0.75;
+const VOICE_STAND = 0.75;
 /** In a line other voices are found in no more than this share of the time. */
 const LINE_SHARE = 0.25;
 /** An onset is a new note of the same pitch unless partials go on where they were, hardly louder. */
@@ -141,10 +142,12 @@ export function trackLine(sound: Sound): TrackedNote[] | undefined {
 /** So much of what usually begins a note begins one. */
 const LIKE_START = 0.35;
 /** Onsets are told this far off the step that they are at. */
-const OFF_STEP_SECONDS = 0.05;
+const OFF_STEP_SECONDS = 0.08;
 const OFF_STEP_SHARE = 0.3;
-/** Beside so many hits what comes round is looked for in the tone alone. */
-const MANY_HITS = 4;
+/** Those that are no further off are more exact than the step. */
+const EXACT_SECONDS = 0.025;
+/** Where this share of the onsets are hits what comes round is looked for in the tone alone. */
+const MANY_HITS = 0.6;
 const BEFORE_SECONDS = 0.03;
 
 /** Adds the steps of the line's pulse at which notes begin that are not among the onsets. */
@@ -152,20 +155,22 @@ function withSteps(sound: Sound): Phrase {
   const { mono, sampleRateHz, onsets, hits } = sound;
   const unaware = { ...sound, pulse: undefined, steps: new Set<number>() };
   const pulse =
-    hits.length < MANY_HITS
+    hits.length < MANY_HITS * onsets.length
       ? findPulse(mono, sampleRateHz, onsets)
       : findPulse(mono, sampleRateHz, onsets, tonalRises(mono, sampleRateHz, pitchOver(unaware)));
   if (!pulse) return unaware;
   const { stepSeconds, firstSeconds, likeness } = pulse;
   const reach = Math.min(OFF_STEP_SECONDS, OFF_STEP_SHARE * stepSeconds);
   const steps = new Set<number>();
+  const others = new Set(onsets);
   for (let at = firstSeconds; at < mono.length / sampleRateHz; at += stepSeconds) {
     if (likeness(at) < LIKE_START) continue;
-    const near = onsets.filter((onset) => Math.abs(onset - at) < reach);
+    const told = onsets.filter((onset) => Math.abs(onset - at) < reach);
+    const near = told.filter((onset) => Math.abs(onset - at) < EXACT_SECONDS);
     steps.add(near.length === 0 ? at : near.reduce((a, b) => (Math.abs(b - at) < Math.abs(a - at) ? b : a)));
+    for (const onset of told) others.delete(onset);
   }
-  const all = new Set([...onsets, ...steps]);
-  return { ...sound, onsets: Array.from(all).sort((a, b) => a - b), pulse, steps };
+  return { ...sound, onsets: [...others, ...steps].sort((a, b) => a - b), pulse, steps };
 }
 
 /** The frequency of the line as far as its onsets tell it, a little before each on. */
@@ -414,8 +419,8 @@ function isLine(phrase: Phrase, told: readonly Stretch[]): boolean {
     const others = sums.some((level, n) => {
       const other = LOWEST_MIDI + n;
       if (isOwn(other - midi) || level <= VOICE_SHARE * own) return false;
-      // A body's rumble or a drum's tone is no voice.
-      return other > LOWEST_LINE_MIDI || !isSine(phrase, { midi: other, from, to });
+      // A body's rumble, a drum's tone and what is left of the note before have few partials that stand out.
+      return standOf(phrase, { midi: other, from, to }) > VOICE_STAND * standOf(phrase, { midi, from, to });
     });
     // Of a chord's common period the first partials are missing.
     const held = mono.subarray(Math.round((from + START_SECONDS) * sampleRateHz), Math.round(to * sampleRateHz));

@@ -42,9 +42,30 @@ export function findPulse(
   mono: Float64Array,
   sampleRateHz: number,
   onsets: readonly number[],
-  rises = risesOf(mono, sampleRateHz),
+  tone?: Rises,
 ): Pulse | undefined {
-  const { hopSeconds, count, bands } = rises;
+  const whole = risesOf(mono, sampleRateHz);
+  const ofWhole = stepOf(whole);
+  const ofTone = tone && stepOf(tone);
+  // Notes may be struck at the steps of what is hit beside them without their partials telling each of them.
+  const [rises, step] =
+    tone && ofTone ? [tone, isPartOf(ofWhole, ofTone) ? ofWhole! : ofTone] : [tone ?? whole, ofWhole];
+  if (step === undefined) return undefined;
+  const { stepSeconds, firstSeconds } = placeOf(mono, sampleRateHz, step, onsets);
+  return { stepSeconds, firstSeconds, likeness: likenessTo(rises, stepSeconds, firstSeconds) };
+}
+
+const PART_SHARE = 0.02;
+
+/** Whether a step goes twice or more often into another. */
+function isPartOf(small: number | undefined, large: number): boolean {
+  if (small === undefined) return false;
+  const times = Math.round(large / small);
+  return times > 1 && Math.abs(large / small / times - 1) < PART_SHARE;
+}
+
+/** The step that comes round most clearly, s. */
+function stepOf({ hopSeconds, count, bands }: Rises): number | undefined {
   const alike = autocorrelationOf(bands, count);
   if (!alike) return undefined;
   const steps: { seconds: number; share: number }[] = [];
@@ -61,9 +82,7 @@ export function findPulse(
   if (most < Math.max(LEAST_SHARE, OVER_CHANCE * scatter)) return undefined;
   const first = steps.find(({ share }) => share > SMALLEST_SHARE * most)!;
   const near = steps.filter(({ seconds }) => Math.abs(seconds / first.seconds - 1) < 0.03);
-  const step = finest(alike, near.reduce((a, b) => (b.share > a.share ? b : a)).seconds / hopSeconds) * hopSeconds;
-  const { stepSeconds, firstSeconds } = placeOf(mono, sampleRateHz, step, onsets);
-  return { stepSeconds, firstSeconds, likeness: likenessTo(rises, stepSeconds, firstSeconds) };
+  return finest(alike, near.reduce((a, b) => (b.share > a.share ? b : a)).seconds / hopSeconds) * hopSeconds;
 }
 
 export interface Rises {
