@@ -19,6 +19,8 @@ const BEHIND_SECONDS = 0.012;
 const LEAST_SECONDS = [-0.045, 0.015] as const;
 const MOST_SECONDS = [0.01, 0.08] as const;
 const STEP_SECONDS = 0.006;
+const AROUND_SECONDS = [-0.02, 0.05] as const;
+const AROUND_STEP_SECONDS = 0.01;
 
 /**
  * Compares the partials of a tone before and behind a moment. A note that goes on keeps the phases of its
@@ -26,9 +28,35 @@ const STEP_SECONDS = 0.006;
  * phases of its own (the complex domain of Bello, Duxbury, Davies & Sandler 2004, at known partials).
  */
 export function strikeAt(signal: Float64Array, sampleRateHz: number, f0Hz: number, seconds: number): Strike {
-  const length = Math.round(Math.max(MIN_WINDOW_SECONDS, PERIODS / f0Hz) * sampleRateHz);
+  const length = windowOf(sampleRateHz, f0Hz);
   const look = partialsAt(signal, sampleRateHz, f0Hz, length);
-  const half = length / 2 / sampleRateHz;
+  const levels = (range: readonly [number, number]) => {
+    const found: number[] = [];
+    for (let at = range[0]; at <= range[1]; at += STEP_SECONDS) found.push(levelOf(look(seconds + at)));
+    return found;
+  };
+  const least = Math.min(...levels(LEAST_SECONDS));
+  const most = Math.max(...levels(MOST_SECONDS));
+  return {
+    coherence: coherenceBy(look, length / 2 / sampleRateHz, seconds),
+    riseDb: 20 * Math.log10((most + 1e-9) / (least + 1e-9)),
+  };
+}
+
+/** The least coherence of a tone's partials around a moment: slow starts break what was there late. */
+export function leastCoherence(signal: Float64Array, sampleRateHz: number, f0Hz: number, seconds: number): number {
+  const length = windowOf(sampleRateHz, f0Hz);
+  const look = partialsAt(signal, sampleRateHz, f0Hz, length);
+  let least = 1;
+  for (let at = AROUND_SECONDS[0]; at <= AROUND_SECONDS[1]; at += AROUND_STEP_SECONDS)
+    least = Math.min(least, coherenceBy(look, length / 2 / sampleRateHz, seconds + at));
+  return least;
+}
+
+const windowOf = (sampleRateHz: number, f0Hz: number) =>
+  Math.round(Math.max(MIN_WINDOW_SECONDS, PERIODS / f0Hz) * sampleRateHz);
+
+function coherenceBy(look: (seconds: number) => Float64Array, half: number, seconds: number): number {
   const step = half / 2;
   const before = seconds - BEFORE_SECONDS - half;
   const behind = seconds + BEHIND_SECONDS + half;
@@ -44,14 +72,7 @@ export function strikeAt(signal: Float64Array, sampleRateHz: number, f0Hz: numbe
     coherent += size * Math.cos(Math.atan2(im, re) - expected);
     whole += size;
   }
-  const levels = (range: readonly [number, number]) => {
-    const found: number[] = [];
-    for (let at = range[0]; at <= range[1]; at += STEP_SECONDS) found.push(levelOf(look(seconds + at)));
-    return found;
-  };
-  const least = Math.min(...levels(LEAST_SECONDS));
-  const most = Math.max(...levels(MOST_SECONDS));
-  return { coherence: whole > 0 ? coherent / whole : 0, riseDb: 20 * Math.log10((most + 1e-9) / (least + 1e-9)) };
+  return whole > 0 ? coherent / whole : 0;
 }
 
 /** From four periods on, what is halfway between partials is none of theirs. */

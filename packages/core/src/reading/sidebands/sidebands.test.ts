@@ -1,6 +1,7 @@
 import { fmTone, level, noise, pulse, saw, shaped, square, tone, triangle, voicesOf } from '../../../test/made/parts';
 import { madeTone } from '../../../test/made/tones';
 import { createRandom } from '../../../test/signals';
+import { some } from '../../../test/thorough';
 import { findFundamental } from '../pitch/fundamental';
 import { trackPitch } from '../pitch/pitchTrack';
 import { findLines } from '../spectra/lines';
@@ -39,7 +40,7 @@ describe('Lines of a spectrum', () => {
 });
 
 describe('Two sines of which one moves the phase of the other (Chowning 1973)', () => {
-  it.each([
+  some(1).it.each([
     [220, 1.414, 1.2],
     [196, 1.21, 2.5],
     [311.1, 2.37, 1],
@@ -55,7 +56,7 @@ describe('Two sines of which one moves the phase of the other (Chowning 1973)', 
     for (const { seconds, radians } of fm!.index) expect(Math.abs(radians - falls(seconds))).toBeLessThan(0.15);
   });
 
-  it.each([
+  some(1).it.each([
     ['goes through the zero of a sideband', 247, 1.374, 3.3, 0.7],
     ['is gone soon', 415, 3.476, 1.7, 0.22],
     ['makes partials of a period that leave gaps', 392, 2.5, 2.4, 0.3],
@@ -80,7 +81,7 @@ describe('Two sines of which one moves the phase of the other (Chowning 1973)', 
       expect(sidebandsOf(bell.slice(Math.round(from * RATE))).fm!.ratio).toBeCloseTo(1.37, 3);
   });
 
-  it.each([
+  some(1).it.each([
     ['a saw', tone({ seconds: 1.2, hz: 110 })],
     ['a square', tone({ seconds: 1.2, hz: 82, amplitude: square })],
     ['a pulse without every third partial', tone({ seconds: 1.2, hz: 98, amplitude: pulse(1 / 3) })],
@@ -96,7 +97,7 @@ describe('Two sines of which one moves the phase of the other (Chowning 1973)', 
 });
 
 describe('A tone multiplied by a sine', () => {
-  it.each([
+  some(1).it.each([
     ['saw', 294, 43, saw],
     ['triangle', 523.3, 130.8, triangle],
     ['square', 196, 31, square],
