@@ -52,8 +52,7 @@ export function withSteps(sound: LineSound): Phrase {
   const isHit = hits.length >= MANY_HITS * onsets.length;
   const pulse = findPulse(mono, sampleRateHz, onsets, isHit ? tonalRises(mono, sampleRateHz, hzAt) : undefined);
   if (!pulse) return unaware;
-  if ((!isHit && isOfBeatsOrSwings(sound, pulse, hzAt)) || keepsPhases(sound, pulse, hzAt))
-    return { ...unaware, isMoving: true };
+  if (isMovement(sound, pulse, hzAt, isHit)) return { ...unaware, isMoving: true };
   const { stepSeconds, firstSeconds, likeness } = pulse;
   const reach = Math.min(OFF_STEP_SECONDS, OFF_STEP_SHARE * stepSeconds);
   const steps = new Set<number>();
@@ -70,33 +69,37 @@ export function withSteps(sound: LineSound): Phrase {
   return { ...sound, onsets: [...others, ...steps].sort((a, b) => a - b), pulse, steps, offSteps, isMoving: false };
 }
 
-/** A movement of what sounds keeps its phases. */
+/** A movement of what sounds, by a tremolo, a filter or ducking, keeps its phases. */
 const KEPT_COHERENCE = 0.9;
 const LOOKED_STEPS = 24;
-/** Less of what rises and falls when voices beat or a pitch swings is rising of all together. */
+/** When voices beat less of what moves is rising of all together, and phases are kept more or less. */
 const TOGETHER = 0.16;
+const BEATING_COHERENCE = 0.6;
 /** Cents from frame to frame, and the share of them, at which a pitch swings. */
 const SWING_CENTS = 3;
 const SWING_SHARE = 0.7;
 const NOTE_CENTS = 150;
 
-/** Whether what comes round is voices that beat or of a vibrato. Hits beside a tone look like either. */
-const isOfBeatsOrSwings = ({ track }: LineSound, pulse: Pulse, hzAt: (seconds: number) => number): boolean =>
-  pulse.together < TOGETHER || swings(track, hzAt);
+/** Whether notes go on where something comes round. Hits beside a tone look like beats and like a vibrato. */
+function isMovement(sound: LineSound, pulse: Pulse, hzAt: (seconds: number) => number, isHit: boolean): boolean {
+  const kept = keptCoherence(sound, pulse, hzAt);
+  if (kept > KEPT_COHERENCE) return true;
+  return !isHit && ((pulse.together < TOGETHER && kept > BEATING_COHERENCE) || swings(sound.track, hzAt));
+}
 
-/** Whether notes go on where something comes round: a tremolo, a filter, a level that is ducked. */
-function keepsPhases({ mono, sampleRateHz }: LineSound, pulse: Pulse, hzAt: (seconds: number) => number): boolean {
+/** How coherent the partials of the same note are at most steps. */
+function keptCoherence({ mono, sampleRateHz }: LineSound, pulse: Pulse, hzAt: (seconds: number) => number): number {
   const { stepSeconds, firstSeconds } = pulse;
   const within: number[] = [];
   for (let at = firstSeconds + stepSeconds; at < mono.length / sampleRateHz; at += stepSeconds) {
     // Another pitch is another note in any case.
     if (hzAt(at) > 0 && hzAt(at) === hzAt(at - stepSeconds / 2 - BEFORE_SECONDS)) within.push(at);
   }
-  if (within.length === 0) return false;
+  if (within.length === 0) return 0;
   const kept = spread(within.length, LOOKED_STEPS).map((i) =>
     leastCoherence(mono, sampleRateHz, hzAt(within[i]), within[i]),
   );
-  return median(kept) > KEPT_COHERENCE;
+  return median(kept);
 }
 
 function swings({ seconds, f0Hz, clarity }: PitchTrack, hzAt: (seconds: number) => number): boolean {
