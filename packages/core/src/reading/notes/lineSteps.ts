@@ -7,6 +7,7 @@ import { leastCoherence, strikeAt, tonalChange } from './strike';
 import { CLEAR, type LineSound, type Stretch } from './stretchPitch';
 import { stretchesOf } from './stretches';
 
+/** A sound with the step of its line. */
 export interface Phrase extends LineSound {
   pulse: Pulse | undefined;
   /** Of the onsets those at steps of the pulse at which what usually begins a note is heard. */
@@ -119,6 +120,7 @@ function pitchOver(phrase: Phrase): (seconds: number) => number {
   };
 }
 
+/** Whether a stretch of the same note as the one before begins with a note of its own. */
 export function isStruck(
   { mono, sampleRateHz, hits, pulse, steps, offSteps, isMoving }: Phrase,
   { midi, from }: Stretch,

@@ -112,5 +112,6 @@ function startFromSilence(mono: Float64Array, sampleRateHz: number): number | un
   );
   const loudest = levels.reduce((a, b) => Math.max(a, b), 0);
   const first = levels.findIndex((level) => level > SILENT_SHARE * loudest);
-  return first * RISE_HOP_SECONDS > SILENCE_SECONDS ? first * RISE_HOP_SECONDS : undefined;
+  const seconds = (first * hop) / sampleRateHz;
+  return seconds > SILENCE_SECONDS ? seconds : undefined;
 }
