@@ -14,12 +14,24 @@ export interface Phase {
   sines: Float64Array;
 }
 
+/** So many samples are turned on from one that is exact. */
+const EXACT_EVERY = 64;
+
 /** The phase of a steady frequency, 0 at the first sample. */
 export function steadyPhase(radiansPerSample: number, length: number): Phase {
   const phase = { cosines: new Float64Array(length), sines: new Float64Array(length) };
-  for (let i = 0; i < length; i++) {
-    phase.cosines[i] = Math.cos(radiansPerSample * i);
-    phase.sines[i] = Math.sin(radiansPerSample * i);
+  const turnCosine = Math.cos(radiansPerSample);
+  const turnSine = Math.sin(radiansPerSample);
+  for (let start = 0; start < length; start += EXACT_EVERY) {
+    let cosine = Math.cos(radiansPerSample * start);
+    let sine = Math.sin(radiansPerSample * start);
+    for (let i = start; i < Math.min(length, start + EXACT_EVERY); i++) {
+      phase.cosines[i] = cosine;
+      phase.sines[i] = sine;
+      const next = cosine * turnCosine - sine * turnSine;
+      sine = sine * turnCosine + cosine * turnSine;
+      cosine = next;
+    }
   }
   return phase;
 }

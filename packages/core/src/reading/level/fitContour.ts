@@ -40,6 +40,7 @@ const AS_CLOSE_DB = 1;
 /** Let go so soon after its rise, a note is one that falls, unless that comes so much less close. */
 const AT_ONCE_SECONDS = 0.02;
 const NO_CLOSER_DB = 0.02;
+const SILENT_SUSTAIN = 0.01;
 /** A fit this close is only bettered by a longer story when that leaves so many times less. */
 const CLOSE_ENOUGH_DB = 0.4;
 const CLEARLY_CLOSER = 4;
@@ -56,10 +57,11 @@ export function fitContour(measured: LevelContour, isHeld = false): FittedContou
   const { contour, fromSeconds } = fromSilence(measured, top);
   const targets = targetsOf(contour, top);
   const end = targets.seconds[targets.seconds.length - 1];
-  const tell = (story: Story, more: readonly Float64Array[] = []) =>
-    search(targets, contour, story, [...startingPoints(contour, top, end, story).map(encode), ...more]);
+  const tellFrom = (story: Story, starts: readonly ArrayLike<number>[]) => search(targets, contour, story, starts);
+  const tell = (story: Story, more: readonly ArrayLike<number>[] = []) =>
+    tellFrom(story, [...startingPoints(contour, top, end, story).map(encode), ...more]);
   const held = tell('held');
-  const { model: told } = isHeld ? held : likeliestOf(held, tell, contour, top, end);
+  const { model: told } = isHeld ? held : likeliestOf(held, { tell, tellFrom }, contour, top, end);
   const byLevel = risen(withCloseOnset(told, contour, top));
   const model = contour.waveform ? riseByWaveform(byLevel, contour.waveform) : byLevel;
   const fitted = describe(model, contour, top);
@@ -72,17 +74,21 @@ export function fitContour(measured: LevelContour, isHeld = false): FittedContou
 
 /** Of all stories the one to tell, given the one of a note that is not let go. */
 function likeliestOf(
-  held: Told,
-  tell: (story: Story, more?: readonly Float64Array[]) => Told,
+  whileHeld: Told,
+  { tell, tellFrom }: Record<'tell' | 'tellFrom', (story: Story, starts: readonly ArrayLike<number>[]) => Told>,
   contour: LevelContour,
   top: number,
   end: number,
 ): Told {
-  const even = tell('even');
-  const released = tell('released', [even.point, letGoAt(held.point, end)]);
+  const even = tell('even', []);
+  const released = tell('released', [even.point, letGoAt(whileHeld.point, end)]);
   const errorDb = ({ model }: Told) => fitError(model, contour, top);
   const isEven = even.cost <= MUCH_PLAINER * released.cost && errorDb(even) < errorDb(released) + AS_CLOSE_DB;
   const whole = isEven ? even : released;
+  // A search that begins elsewhere does not always find the one curve that both words are for.
+  const falling = fallingOn(whole.model);
+  const asHeld = falling && tellFrom('held', [encode(falling)]);
+  const held = asHeld && asHeld.cost < whileHeld.cost ? asHeld : whileHeld;
   // What stays for most of the note and falls at its end is let go there.
   const staysLong = describe(held.model, contour, top).holdSeconds > STAYS_SHARE * end;
   const plainer = staysLong ? STAYING : whole === even ? AS_PLAIN : PLAINER;
@@ -97,6 +103,19 @@ function likeliestOf(
 type Told = ReturnType<typeof search>;
 
 const isLetGoAtOnce = ({ model: { onset, attack, off } }: Told) => off < onset + attack + AT_ONCE_SECONDS;
+
+/** Rates at which a tone falls before and after it is let go that are one. */
+const SAME_RATE = 1.1;
+
+/** A tone that falls from its top to silence at one rate, as one that is not let go; undefined of others. */
+function fallingOn(model: Model): Model | undefined {
+  const { onset, attack, hold, decay, sustain, off, release } = model;
+  const wholeDecay = (release * DECAY_TAUS) / RELEASE_TAUS;
+  const stayed = off - onset - attack;
+  const isOne = sustain < SILENT_SUSTAIN && Math.max(decay / wholeDecay, wholeDecay / decay) < SAME_RATE;
+  if (!isOne && stayed > AT_ONCE_SECONDS) return undefined;
+  return { ...model, hold: Math.max(0, isOne ? hold : stayed), decay: wholeDecay, sustain: 0 };
+}
 
 /** What a fit is held against. */
 interface Targets extends Places {

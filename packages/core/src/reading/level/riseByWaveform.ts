@@ -86,17 +86,22 @@ function periodAfter(seconds: number, waveform: Waveform): number | undefined {
   const first = Math.round((seconds + periodSeconds / 2 - fromSeconds) * sampleRateHz);
   const lags = { from: PERIOD_RATIOS.from * periodSeconds, to: PERIOD_RATIOS.to * periodSeconds };
   const [shortest, longest] = [lags.from, lags.to].map((lag) => Math.round(lag * sampleRateHz));
-  const alike = Float64Array.from({ length: longest - shortest + 1 }, (_, i) => {
-    let [product, here, there] = [0, 0, 0];
-    for (const channel of channels)
-      for (let k = first; k < first + longest; k++) {
-        const [x, y] = [channel[k] ?? 0, channel[k + shortest + i] ?? 0];
-        product += x * y;
-        here += x * x;
-        there += y * y;
-      }
-    return product / Math.sqrt(here * there || 1);
-  });
+  const alike = new Float64Array(longest - shortest + 1);
+  let here = 0;
+  const there = new Float64Array(alike.length);
+  for (const channel of channels) {
+    const stretch = Float64Array.from({ length: 2 * longest }, (_, k) => channel[first + k] ?? 0);
+    const squares = stretch.map((x) => x * x);
+    here += sumOf(squares, 0, longest);
+    for (let i = 0, power = sumOf(squares, shortest, shortest + longest); i < alike.length; i++) {
+      let product = 0;
+      for (let k = 0; k < longest; k++) product += stretch[k] * stretch[k + shortest + i];
+      alike[i] += product;
+      there[i] += power;
+      power += (squares[shortest + i + longest] ?? 0) - squares[shortest + i];
+    }
+  }
+  for (let i = 0; i < alike.length; i++) alike[i] /= Math.sqrt(here * Math.max(0, there[i])) || 1;
   const best = alike.reduce((a, b) => Math.max(a, b), 0);
   const isPeak = (i: number) => alike[i] >= (alike[i - 1] ?? -1) && alike[i] >= (alike[i + 1] ?? -1);
   const found = alike.findIndex((value, i) => value > best - AS_ALIKE && isPeak(i));
@@ -112,6 +117,12 @@ function startingPoints({ attack }: Model, from: number, whole: number): Float64
   ).flatMap((logAttack) =>
     Array.from({ length: onsets }, (_, i) => Float64Array.of(from + i * ONSET_STEP_SECONDS, logAttack)),
   );
+}
+
+function sumOf(values: Float64Array, from: number, to: number): number {
+  let sum = 0;
+  for (let i = from; i < to; i++) sum += values[i];
+  return sum;
 }
 
 function powerOf(values: Float64Array): number {

@@ -76,15 +76,15 @@ function breakOf(mono: Float64Array, sampleRateHz: number, stepSeconds: number):
     let apart = 0;
     let whole = 1e-9;
     for (let k = 1; k < top; k++) {
-      const before = Math.hypot(a.real[k], a.imaginary[k]) + 1e-12;
-      const now = Math.hypot(b.real[k], b.imaginary[k]) + 1e-12;
+      const before = Math.sqrt(a.real[k] ** 2 + a.imaginary[k] ** 2) + 1e-12;
+      const now = Math.sqrt(b.real[k] ** 2 + b.imaginary[k] ** 2) + 1e-12;
       // What turned so far from the one before turns as far again.
       const turnRe = (b.real[k] * a.real[k] + b.imaginary[k] * a.imaginary[k]) / (before * now);
       const turnIm = (b.imaginary[k] * a.real[k] - b.real[k] * a.imaginary[k]) / (before * now);
       const re = b.real[k] * turnRe - b.imaginary[k] * turnIm;
       const im = b.real[k] * turnIm + b.imaginary[k] * turnRe;
-      apart += Math.hypot(c.real[k] - re, c.imaginary[k] - im);
-      whole += Math.max(now, Math.hypot(c.real[k], c.imaginary[k]));
+      apart += Math.sqrt((c.real[k] - re) ** 2 + (c.imaginary[k] - im) ** 2);
+      whole += Math.max(now, Math.sqrt(c.real[k] ** 2 + c.imaginary[k] ** 2));
     }
     sums[bin] += apart / whole;
     counts[bin]++;

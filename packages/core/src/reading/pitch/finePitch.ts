@@ -53,6 +53,7 @@ export function trackFinePitch(
     return hz > 0 ? 1200 * Math.log2(hz / f0Hz) : NaN;
   };
   const steps = partials.map((partial) => phaseSteps(partial, hopSeconds));
+  const offsets = between.map((_, frame) => pitchStep(steps, frame, hopSeconds));
   const tops = steps.map(({ sizes }) => sizes.reduce((a, b) => Math.max(a, b), 0));
   const strongest = Math.max(...tops);
   const partialCents = [...steps.keys()]
@@ -64,19 +65,39 @@ export function trackFinePitch(
     );
   const cents = between.map((_, frame) => {
     if (power[frame] < LEAST_SHARE * loudest || power[frame + 1] < LEAST_SHARE * loudest) return NaN;
-    let offset = 0;
-    let weight = 0;
-    steps.forEach(({ sizes, offsetsHz }, n) => {
-      offset += sizes[frame] * (n + 1) * offsetsHz[frame];
-      weight += sizes[frame] * (n + 1) ** 2;
-    });
-    return centsAt(frame, offset / weight);
+    return centsAt(frame, offsets[frame]);
   });
   return { seconds: between, cents, partialCents, windowSeconds };
 }
 
+/** How far a partial is from where it was looked for, of each step from a frame to the next, and its power. */
+interface PhaseSteps {
+  sizes: Float64Array;
+  offsetsHz: Float64Array;
+}
+
+/** What lower partials say has to be this much of all to tell how often a higher one has gone round. */
+const TELLING_SHARE = 0.01;
+
+/**
+ * How far all partials of a frame are from where the fundamental was looked for, Hz. Steps of a partial are
+ * known but for whole turns, which those of the partials under it tell; they are put right.
+ */
+function pitchStep(steps: readonly PhaseSteps[], frame: number, hopSeconds: number): number {
+  const whole = steps.reduce((sum, { sizes }, n) => sum + sizes[frame] * (n + 1) ** 2, 0);
+  let offset = 0;
+  let weight = 0;
+  steps.forEach(({ sizes, offsetsHz }, n) => {
+    const told = weight > TELLING_SHARE * whole ? offset / weight : 0;
+    offsetsHz[frame] += Math.round(((n + 1) * told - offsetsHz[frame]) * hopSeconds) / hopSeconds;
+    offset += sizes[frame] * (n + 1) * offsetsHz[frame];
+    weight += sizes[frame] * (n + 1) ** 2;
+  });
+  return offset / weight;
+}
+
 /** From each frame to the next, how far a partial is from where it was looked for, and its power. */
-function phaseSteps({ re, im }: PartialEnvelopes['partials'][number], hopSeconds: number) {
+function phaseSteps({ re, im }: PartialEnvelopes['partials'][number], hopSeconds: number): PhaseSteps {
   const count = Math.max(0, re.length - 1);
   const sizes = new Float64Array(count);
   const offsetsHz = new Float64Array(count);

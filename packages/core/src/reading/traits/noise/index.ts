@@ -1,12 +1,14 @@
+import { hzFromMidi } from '../../../dsp/pitch';
 import type { NoteMovement } from '../../movement/noteMovement';
 import { averageLevelsDb } from '../../partials/averageLevels';
-import { measureNoise } from '../../spectra/noise';
+import { type Followed, type SteadyNoise, measureNoise } from '../../spectra/noise';
 import { findStartNoise } from '../../spectra/startNoise';
 import type { TraitDescriptor } from '../descriptor';
 import { NO_PITCH, several } from '../doubts';
 import { overlap } from '../../notes/overlap';
 import { pitchAt, soloPartials } from '../../evidenceSounds';
 import { toMono } from '../../audio';
+import type { ReadingNote } from '../../schema';
 
 /** As many partials as are taken out of the noise. */
 const MOST_PARTIALS = 256;
@@ -14,6 +16,24 @@ const MOST_PARTIALS = 256;
 const START_CONFIDENCE = 0.6;
 const GATED_DB = 4;
 const GATED_NOISE_DB = -20;
+
+/** So many of the longest notes of a line are looked at. */
+const NOTES_LOOKED = 4;
+
+/** Noise that is under each of the longest notes of a line, where between their own partials nothing else is. */
+function noiseOfNotes(sound: Followed, notes: readonly ReadingNote[], below: number): SteadyNoise {
+  const longest = [...notes].sort((a, b) => b.durationSeconds - a.durationSeconds).slice(0, NOTES_LOOKED);
+  const told = longest
+    .map(({ midi, cents, onsetSeconds, durationSeconds }) => {
+      const f0Hz = below * hzFromMidi(midi + cents / 100);
+      return measureNoise({ ...sound, f0Hz, f0At: () => f0Hz }, onsetSeconds, onsetSeconds + durationSeconds);
+    })
+    .filter(({ confidence }) => confidence > 0);
+  return told.reduce(
+    (a, b) => (!a.found || (b.found && a.found.levelDb < b.found.levelDb) ? a : b),
+    told[0] ?? { confidence: 0 },
+  );
+}
 
 const moves = ({ unison, vibrato, motion }: NoteMovement) =>
   unison.detuneCents !== null || vibrato !== undefined || motion.length > 0;
@@ -36,7 +56,7 @@ export const noise = {
     // A sub is no noise either: partials are counted from the lowest source.
     const below = Math.min(1, (material.sources?.lowestHz ?? f0Hz) / f0Hz);
     const lowest = { mono, sampleRateHz, f0Hz: below * f0Hz, f0At: (at: number) => below * f0At(at), isMoving };
-    const steady = measureNoise(lowest, fromSeconds, toSeconds);
+    const steady = notes.length > 1 ? noiseOfNotes(lowest, notes, below) : measureNoise(lowest, fromSeconds, toSeconds);
     // Edges of a gate stand between the partials as well.
     const isGated = movement?.motion.some(({ of, depth }) => of === 'loudness' && depth > GATED_DB);
     if (steady.found && !(isGated && steady.found.levelDb < GATED_NOISE_DB))
