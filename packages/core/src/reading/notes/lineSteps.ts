@@ -3,6 +3,7 @@ import type { PitchTrack } from '../pitch/pitchTrack';
 import { median, spread } from '../statistics';
 import { type Pulse, findPulse } from './pulse';
 import { tonalRises } from './rises';
+import { startsAnew } from './startAnew';
 import { leastCoherence, strikeAt, tonalChange } from './strike';
 import { CLEAR, type LineSound, type Stretch } from './stretchPitch';
 import { stretchesOf } from './stretches';
@@ -129,9 +130,12 @@ export function isStruck(
   // Between steps nothing begins that does not begin as notes of this line do; at steps that hardly does so.
   if (pulse && pulse.likeness(from) < (offSteps.has(from) ? LIKE_START : DOUBTFUL_START)) return false;
   const f0Hz = hzFromMidi(midi);
+  const isHit = hits.includes(from);
+  const tonal = isHit ? tonalChange(mono, sampleRateHz, f0Hz, from) : undefined;
+  const isPure = tonal === undefined || tonal.purity > PURE;
+  if (isPure && startsAnew(mono, sampleRateHz, f0Hz, from)) return true;
   const { coherence, riseDb } = strikeAt(mono, sampleRateHz, f0Hz, from);
   if (isMoving && (riseDb < MOVING_DB || coherence > RENEWED_COHERENCE)) return false;
-  if (!hits.includes(from)) return riseDb > STRUCK_DB || coherence < RENEWED_COHERENCE;
-  const tonal = tonalChange(mono, sampleRateHz, f0Hz, from);
-  return tonal.purity > PURE && (tonal.riseDb > TONAL_DB || riseDb > STRUCK_DB || coherence < HIT_COHERENCE);
+  if (!tonal) return riseDb > STRUCK_DB || coherence < RENEWED_COHERENCE;
+  return isPure && (tonal.riseDb > TONAL_DB || riseDb > STRUCK_DB || coherence < HIT_COHERENCE);
 }

@@ -15,6 +15,7 @@ import { OVERTONES, type TrackedNote, trackNotes } from './noteTracking';
 import { rootsAbove } from './lineRoot';
 import { trackLine } from './lineTracking';
 import { findOnsets } from './onsets';
+import { startsAnew } from './startAnew';
 import { strikeAt } from './strike';
 import { echoOf } from '../space/echo';
 import { median } from '../statistics';
@@ -196,6 +197,7 @@ const UNEVEN_GATE = 0.08;
 /** Whether a tone goes on while its level comes and goes by itself. */
 function isGated({ mono, sampleRateHz, level }: Sound, f0Hz: number, rises: readonly number[]): boolean {
   if (rises.length < 3) return false;
+  if (rises.slice(1).every((at) => startsAnew(mono, sampleRateHz, f0Hz, at + RISE_SECONDS / 2))) return false;
   const gaps = rises.slice(1).map((at, i) => at - rises[i]);
   const gap = median(gaps);
   const { rms, hopSeconds } = level;
@@ -225,6 +227,7 @@ function isStruckAgain(sound: Sound, { f0Hz }: Fundamental, onsets: readonly num
   if (moves(track, framesNear(track, f0Hz, SWING_CENTS))) return false;
   const later = onsets.filter((at) => at > fitted.onsetSeconds + fitted.attackSeconds + ATTACK_SECONDS);
   const struck = later.filter((at) => {
+    if (startsAnew(mono, sampleRateHz, f0Hz, at)) return true;
     const { coherence, riseDb } = strikeAt(mono, sampleRateHz, f0Hz, at);
     return coherence < STRUCK_COHERENCE && riseDb > STRUCK_DB;
   });

@@ -43,6 +43,8 @@ describe('Vibrato', () => {
     { f0Hz: 880, rateHz: 7.5, depth: 10 },
     { f0Hz: 65, rateHz: 5.5, depth: 50 },
     { f0Hz: 220, rateHz: 3, depth: 150 },
+    // Deeper than a step of the phase of a high partial tells.
+    { f0Hz: 900, rateHz: 4, depth: 110 },
   ];
   it.each(cases)(
     'of $rateHz Hz and $depth cents at $f0Hz Hz: rate within 2 %, depth within 15 %',

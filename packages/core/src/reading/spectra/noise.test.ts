@@ -1,4 +1,5 @@
 import { createRandom, harmonicTone, saw, sine } from '../../../test/signals';
+import { readTone } from '../read';
 import { measureNoise } from './noise';
 import { falling, tone, twoPole } from '../../../test/made/parts';
 import { findStartNoise } from './startNoise';
@@ -149,5 +150,34 @@ describe('Noise under a tone', () => {
       220,
     );
     expect(found.centroidHz).toBeLessThan(4000);
+  });
+});
+
+describe('Noise under a line', () => {
+  /** A saw that goes to another note without a break, as a slurred one does. */
+  const line = (f0Hz: number, semitones: number) => {
+    const to = f0Hz * 2 ** (semitones / 12);
+    const slurred = (at: number, hz: number) =>
+      harmonicTone({ f0Hz: hz, amplitude: saw, seconds: 1.6, envelope: (t) => (t < 0.8 === at < 0.8 ? 1 : 0) });
+    const [low, high] = [slurred(0, f0Hz), slurred(1, to)];
+    return low.map((x, i) => x + high[i]);
+  };
+  const noiseRead = (signal: Float64Array) =>
+    readTone({ channels: [Float32Array.from(signal, (x) => 0.3 * x)], sampleRateHz: RATE });
+
+  it.each([
+    [131, 5],
+    [220, 4],
+  ])('is not the partials of its other notes: %d Hz and %d semitones up', (f0Hz, semitones) => {
+    const reading = noiseRead(line(f0Hz, semitones));
+    expect(reading.notes).toHaveLength(2);
+    expect(reading.traits.noise.levelDb).toBeNull();
+  });
+
+  it('is what is under each of its notes', () => {
+    const dry = line(131, 5);
+    const added = noise(dry.length, rmsOf(dry) / 10);
+    const { levelDb } = noiseRead(dry.map((x, i) => x + added[i])).traits.noise;
+    expect(Math.abs(levelDb! + 20)).toBeLessThan(2);
   });
 });
