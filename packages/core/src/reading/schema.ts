@@ -24,7 +24,7 @@ export const noteSchema = z.object({
 });
 
 /** Readings of other versions lack traits; cuts are then read again. */
-export const READING_VERSION = 15;
+export const READING_VERSION = 16;
 
 /** What is told of a tone, trait by trait. */
 const traitsSchema = z.object({

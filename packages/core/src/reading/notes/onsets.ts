@@ -81,21 +81,35 @@ export function* strengthSteps(mono: ArrayLike<number>, sampleRateHz: number): S
   return flux;
 }
 
+/** Of what sounds within this time after it, silence before a start has less than this, -40 dB. */
+const SOON_SECONDS = 0.08;
+const SILENT_POWER = 1e-4;
+
 /**
- * Walks back from a flux peak to the quietest 2 ms of the 40 ms before it, so that a cut keeps its attack.
+ * Walks back from what a flux peak stands for to the quietest 2 ms from 40 ms before it on, so that a cut
+ * keeps its attack; and out of silence to its end, which a frame that reaches over it tells early.
  */
 function startOfRise(mono: ArrayLike<number>, sampleRateHz: number, seconds: number): number {
   const step = Math.max(1, Math.round(0.002 * sampleRateHz));
+  const powerFrom = (start: number) => {
+    let power = 0;
+    for (let i = Math.max(0, start); i < start + step && i < mono.length; i++) power += mono[i] * mono[i];
+    return power;
+  };
   const peak = Math.round(seconds * sampleRateHz);
   let best = peak;
   let least = Infinity;
-  for (let start = peak + step; start > Math.max(0, peak - 0.04 * sampleRateHz); start -= step) {
-    let power = 0;
-    for (let i = Math.max(0, start - step); i < start && i < mono.length; i++) power += mono[i] * mono[i];
+  const heard = peak + Math.round(strengthLeadSeconds(sampleRateHz) * sampleRateHz);
+  for (let start = heard + step; start > Math.max(0, peak - 0.04 * sampleRateHz); start -= step) {
+    const power = powerFrom(start - step);
     if (power < 0.7 * least) {
       least = power;
       best = start;
     }
   }
+  const soon = Math.min(mono.length, best + Math.round(SOON_SECONDS * sampleRateHz));
+  let loudest = 0;
+  for (let start = best; start < soon; start += step) loudest = Math.max(loudest, powerFrom(start));
+  while (best < soon && powerFrom(best) < SILENT_POWER * loudest) best += step;
   return Math.max(0, best / sampleRateHz);
 }
