@@ -70,7 +70,7 @@ export function trackFinePitch(
   return { seconds: between, cents, partialCents, windowSeconds };
 }
 
-/** How far a partial is from where it was looked for, of each step from a frame to the next, and its power. */
+/** Of each step from frame to frame, how far a partial is from where it was looked for, and its power. */
 interface PhaseSteps {
   sizes: Float64Array;
   offsetsHz: Float64Array;
@@ -96,7 +96,6 @@ function pitchStep(steps: readonly PhaseSteps[], frame: number, hopSeconds: numb
   return offset / weight;
 }
 
-/** From each frame to the next, how far a partial is from where it was looked for, and its power. */
 function phaseSteps({ re, im }: PartialEnvelopes['partials'][number], hopSeconds: number): PhaseSteps {
   const count = Math.max(0, re.length - 1);
   const sizes = new Float64Array(count);

@@ -162,7 +162,7 @@ describe('Noise under a line', () => {
     const [low, high] = [slurred(0, f0Hz), slurred(1, to)];
     return low.map((x, i) => x + high[i]);
   };
-  const noiseRead = (signal: Float64Array) =>
+  const noiseRead = (signal: ArrayLike<number>) =>
     readTone({ channels: [Float32Array.from(signal, (x) => 0.3 * x)], sampleRateHz: RATE });
 
   it.each([

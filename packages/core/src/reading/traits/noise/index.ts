@@ -20,7 +20,7 @@ const GATED_NOISE_DB = -20;
 /** So many of the longest notes of a line are looked at. */
 const NOTES_LOOKED = 4;
 
-/** Noise that is under each of the longest notes of a line, where between their own partials nothing else is. */
+/** Noise that is under each of the longest notes of a line, between its own partials. */
 function noiseOfNotes(sound: Followed, notes: readonly ReadingNote[], below: number): SteadyNoise {
   const longest = [...notes].sort((a, b) => b.durationSeconds - a.durationSeconds).slice(0, NOTES_LOOKED);
   const told = longest
