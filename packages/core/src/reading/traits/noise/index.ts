@@ -22,11 +22,14 @@ const NOTES_LOOKED = 4;
 
 /** Noise that is under each of the longest notes of a line, between its own partials. */
 function noiseOfNotes(sound: Followed, notes: readonly ReadingNote[], below: number): SteadyNoise {
+  const { mono, sampleRateHz } = sound;
   const longest = [...notes].sort((a, b) => b.durationSeconds - a.durationSeconds).slice(0, NOTES_LOOKED);
   const told = longest
     .map(({ midi, cents, onsetSeconds, durationSeconds }) => {
       const f0Hz = below * hzFromMidi(midi + cents / 100);
-      return measureNoise({ ...sound, f0Hz, f0At: () => f0Hz }, onsetSeconds, onsetSeconds + durationSeconds);
+      const [from, to] = [onsetSeconds, onsetSeconds + durationSeconds].map((at) => Math.round(at * sampleRateHz));
+      const note = { ...sound, mono: mono.subarray(from, to), f0Hz, f0At: () => f0Hz };
+      return measureNoise(note, 0, durationSeconds);
     })
     .filter(({ confidence }) => confidence > 0);
   return told.reduce(
