@@ -1,4 +1,5 @@
 import { heardLoudness } from '../../reading/level/heardLoudness';
+import type { Series } from '../../reading/documentParts';
 import type { Reading } from '../../reading/schema';
 import { type ComparedTrait, between, pairs, ratioOfTimes, rms } from './comparedTrait';
 
@@ -77,9 +78,29 @@ export const loudness: readonly ComparedTrait[] = [
   },
 ];
 
+/** Equivalent duration of the ear's temporal window (Plack & Moore 1990, 8 to 13 ms). */
+const EAR_SECONDS = 0.01;
+const SILENT_DB = -120;
+
+/** A level contour as the ear follows it: ripples within a period, where it does not, are nobody's. */
+function asHeard({ hopSeconds, values }: Series): Series {
+  const reach = Math.round(EAR_SECONDS / 2 / hopSeconds);
+  const sums = [0];
+  for (const db of values) sums.push(sums[sums.length - 1] + 10 ** ((db ?? SILENT_DB) / 10));
+  return {
+    hopSeconds,
+    values: values.map((_, i) => {
+      const from = Math.max(0, i - reach);
+      const to = Math.min(values.length, i + reach + 1);
+      return 10 * Math.log10((sums[to] - sums[from]) / (to - from) + 1e-12);
+    }),
+  };
+}
+
 /** RMS difference of the level contours at equal loudness, limited to 20 dB at any time; 1 dB is one JND. */
 function levelContourDistance(reference: Reading, proof: Reading): number | undefined {
-  const both = pairs(reference, proof, (reading) => reading.traits.loudness.contour);
+  const [wanted, reached] = [reference, proof].map((reading) => asHeard(reading.traits.loudness.contour));
+  const both = pairs(reference, proof, (reading) => (reading === reference ? wanted : reached));
   const lufs = heardLoudness(reference);
   const own = heardLoudness(proof);
   if (both.length < 8 || lufs === null || own === null) return undefined;

@@ -8,10 +8,10 @@ type Unison = Reading['traits']['unison'];
 
 const nothing = { detuneCents: null, beatHz: null, voices: null };
 
-/** Of a sound without a note of its own. */
 /** Told this surely, voices count as there: they beat freely in the level, and a patch gets them. */
 export const SURE_VOICES = 0.4;
 
+/** Of a sound without a note of its own. */
 export const noUnison: Unison = {
   ...nothing,
   spectrum: { fromCents: 0, stepCents: 1, levelsDb: [] },
@@ -54,6 +54,12 @@ const WIDTH_DB = 8;
 const MOST_UNRESOLVED = 5;
 /** Voices make low and high partials as wide in cents; a filter that moves their phases does not. */
 const MOST_UNEVEN = 1.8;
+/**
+ * Of the power beside the pitch in the first half of a note, more than that of one voice, voices keep more
+ * than this in the second half; they were found to keep nine tenths. What is nearer counts as at the pitch.
+ */
+const KEPT_SHARE = 0.2;
+const BESIDE_RESOLVED = 1.5;
 /** The stretch that is looked at; in a longer one pitches drift more than they beat. */
 const MAX_SECONDS = 6;
 
@@ -69,11 +75,13 @@ export function measureUnison(
   fromSeconds: number,
   toSeconds: number,
 ): { trait: Unison; centreCents: number } {
-  const stack = detuneSpectrum(envelopes, fromSeconds, Math.min(toSeconds, fromSeconds + MAX_SECONDS));
+  const untilSeconds = Math.min(toSeconds, fromSeconds + MAX_SECONDS);
+  const stack = detuneSpectrum(envelopes, fromSeconds, untilSeconds);
   if (!stack) return { trait: noUnison, centreCents: 0 };
   const spectrum = plotted(stack.levelsDb);
   const lines = findLines(stack.levelsDb);
   const certain = Math.min(1, stack.partials / 8);
+  const single = { trait: { ...nothing, spectrum, confidence: 0.9 * certain }, centreCents: 0 };
   const detuneCents = lines[lines.length - 1] - lines[0];
   // Lines of one movement stand at the same distance in Hz: higher partials have them nearer.
   const scales = [lines[0], lines[lines.length - 1]].every((cents) =>
@@ -85,6 +93,7 @@ export function measureUnison(
     scales &&
     detuneCents > LEAST_RESOLVED * stack.resolutionCents
   ) {
+    if (!areKept(envelopes, fromSeconds, untilSeconds)) return single;
     // Many voices that lie closer than can be told apart look like few.
     const nearest = Math.min(...lines.slice(1).map((cents, i) => cents - lines[i]));
     const counted = nearest > LEAST_COUNTED * stack.resolutionCents;
@@ -101,11 +110,38 @@ export function measureUnison(
   const isEven = Math.max(lower, upper) < MOST_UNEVEN * Math.min(lower, upper);
   const wider = width - steady;
   const isClose = wider > stack.resolutionCents && wider < MOST_UNRESOLVED * stack.resolutionCents;
-  if (width > WIDER * steady && isClose && isEven) {
+  if (width > WIDER * steady && isClose && isEven && areKept(envelopes, fromSeconds, untilSeconds)) {
     const trait = { ...told(wider, undefined, envelopes.f0Hz), spectrum, confidence: 0.5 * certain };
     return { trait, centreCents: 0 };
   }
-  return { trait: { ...nothing, spectrum, confidence: 0.9 * certain }, centreCents: 0 };
+  return single;
+}
+
+/**
+ * Whether what stands beside the pitch in the first half of a note does so in the second: a resonance that
+ * comes by turns the phases of partials once, voices go on. Where the halves are too short to tell, it does.
+ */
+function areKept(envelopes: PartialEnvelopes, fromSeconds: number, toSeconds: number): boolean {
+  const middle = (fromSeconds + toSeconds) / 2;
+  const early = detuneSpectrum(envelopes, fromSeconds, middle);
+  const late = detuneSpectrum(envelopes, middle, toSeconds);
+  if (!early || !late) return true;
+  const reach = BESIDE_RESOLVED * Math.max(early.resolutionCents, late.resolutionCents);
+  const more = ({ levelsDb, singleDb }: DetuneSpectrum) => shareBeside(levelsDb, reach) - shareBeside(singleDb, reach);
+  return more(late) > KEPT_SHARE * more(early);
+}
+
+/** How much of a spectrum's power is further from its highest line. */
+function shareBeside(levelsDb: Float64Array, reachCents: number): number {
+  const top = levelsDb.indexOf(0);
+  let beside = 0;
+  let whole = 0;
+  levelsDb.forEach((db, place) => {
+    const power = Number.isFinite(db) ? 10 ** (db / 10) : 0;
+    whole += power;
+    if (Math.abs(place - top) * STEP_CENTS > reachCents) beside += power;
+  });
+  return beside / whole;
 }
 
 function told(detuneCents: number, voices: number | undefined, f0Hz: number) {

@@ -1,5 +1,6 @@
 import { fftOfSize, nextPowerOfTwo } from '../../dsp/fft';
 import { readEvenly } from '../../dsp/sinc';
+import type { PartialFrames } from '../partials/partialFrames';
 import { median, rmsOf } from '../statistics';
 
 /** A note, with what is known of it. */
@@ -7,8 +8,8 @@ export interface Started {
   mono: Float64Array;
   sampleRateHz: number;
   f0Hz: number;
-  /** Levels of the partials, dB against the strongest. */
-  partialsDb: readonly number[];
+  /** Number of its highest partial, at its start or later. */
+  highest: number;
   fromSeconds: number;
   toSeconds: number;
   /** Where its level begins to rise, and where it has risen. */
@@ -63,7 +64,7 @@ function betweenPeriods({ mono, sampleRateHz, f0Hz, fromSeconds, toSeconds }: St
 }
 
 /** Rests of noise are turned round from one to the next, by two thirds; those of a movement are alike. */
-const MOST_ALIKE = -0.3;
+const MOST_ALIKE = -0.45;
 
 function isRandom(rests: readonly { rest: Float64Array }[]): boolean {
   let [along, own] = [0, 0];
@@ -96,6 +97,35 @@ function restOf(signal: Float64Array, from: number, length: number) {
 
 /** Partials under this are not there. */
 const SILENT_DB = -45;
+/** At the start of a note, whose filter may fall at once, more than what is between partials, as power. */
+const EARLY_SECONDS = 0.08;
+const OVER_BETWEEN = 10;
+
+/** Number of the highest partial of a note on the whole, or at its start, where noise may stand as high. */
+export function highestPartial(
+  partialsDb: readonly number[],
+  { seconds, amplitudes, between, count }: PartialFrames,
+  fromSeconds: number,
+): number {
+  const early = [...seconds.keys()].filter((t) => seconds[t] > fromSeconds && seconds[t] < fromSeconds + EARLY_SECONDS);
+  const cells = early.map((t) => ({
+    powers: amplitudes.subarray(t * count, (t + 1) * count).map((x) => (x * x) / 2),
+    between: between.subarray(t * count, (t + 1) * count),
+  }));
+  const least =
+    10 ** (SILENT_DB / 10) * Math.max(0, ...cells.map(({ powers }) => powers.reduce((a, b) => Math.max(a, b), 0)));
+  const tonal = cells.map((cell) =>
+    cell.powers.findLastIndex((power, n) => power > least && power > OVER_BETWEEN * cell.between[n]),
+  );
+  return (
+    1 +
+    Math.max(
+      partialsDb.findLastIndex((db) => db > SILENT_DB),
+      ...tonal,
+    )
+  );
+}
+
 const BEFORE_SECONDS = 0.005;
 const CLICK_SECONDS = 0.012;
 /** The lowest frequency at which a click is looked for, against the highest partial. */
@@ -108,8 +138,7 @@ const STEP_SECONDS = 0.0007;
 const STEP_SHARE = 0.75;
 
 /** Noise over the highest partial at the onset, and not afterwards. */
-function overPartials({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSeconds, cornersSeconds }: Started) {
-  const highest = partialsDb.findLastIndex((db) => db > SILENT_DB) + 1;
+function overPartials({ mono, sampleRateHz, f0Hz, highest, fromSeconds, toSeconds, cornersSeconds }: Started) {
   const edgeHz = EDGE_RATIO * highest * f0Hz + 500;
   if (highest < 1 || edgeHz > HIGHEST_EDGE_SHARE * sampleRateHz) return undefined;
   const from = Math.max(0, Math.round((fromSeconds - BEFORE_SECONDS) * sampleRateHz));

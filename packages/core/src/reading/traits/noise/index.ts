@@ -2,7 +2,7 @@ import { hzFromMidi } from '../../../dsp/pitch';
 import type { NoteMovement } from '../../movement/noteMovement';
 import { averageLevelsDb } from '../../partials/averageLevels';
 import { type Followed, type SteadyNoise, measureNoise } from '../../spectra/noise';
-import { findStartNoise } from '../../spectra/startNoise';
+import { findStartNoise, highestPartial } from '../../spectra/startNoise';
 import type { TraitDescriptor } from '../descriptor';
 import { NO_PITCH, several } from '../doubts';
 import { overlap } from '../../notes/overlap';
@@ -67,10 +67,10 @@ export const noise = {
     // Of a pitch that slides, and of voices that beat, periods are not alike.
     if (!movement || movement.sweep || movement.vibrato || movement.unison.detuneCents !== null)
       return { ...nothing, confidence: steady.confidence };
-    const partialsDb = averageLevelsDb(partials, fitted);
+    const highest = highestPartial(averageLevelsDb(partials, fitted), partials, fromSeconds);
     const { onsetSeconds, attackSeconds } = fitted;
     const cornersSeconds = [onsetSeconds, onsetSeconds + attackSeconds];
-    const start = findStartNoise({ mono, sampleRateHz, f0Hz, partialsDb, fromSeconds, toSeconds, cornersSeconds });
+    const start = findStartNoise({ mono, sampleRateHz, f0Hz, highest, fromSeconds, toSeconds, cornersSeconds });
     return start
       ? { ...told(start), attackOnly: true, confidence: START_CONFIDENCE }
       : { ...nothing, confidence: steady.confidence };
