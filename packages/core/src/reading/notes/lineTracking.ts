@@ -4,6 +4,7 @@ import { median, quantile, rmsOf } from '../statistics';
 import { type Phrase, isStruck, withSteps } from './lineSteps';
 import { LOWEST_MIDI, type NoteActivity } from './noteActivity';
 import { OVERTONES, type TrackedNote } from './noteTracking';
+import { endBefore } from './startAnew';
 import {
   END_SECONDS,
   type LineSound,
@@ -79,10 +80,10 @@ export function trackLine(sound: LineSound): TrackedNote[] | undefined {
     else notes.push({ ...stretch });
   }
   return notes
-    .map((note) => ({
+    .map((note, i) => ({
       midi: note.midi,
       onsetSeconds: note.from,
-      endSeconds: endOf(activity, note),
+      endSeconds: endOf(activity, { ...note, to: letGo(phrase, note, notes[i + 1]) }),
       level: strength(note.midi, note.from, note.to),
     }))
     .filter(({ onsetSeconds, endSeconds }) => endSeconds - onsetSeconds >= MIN_SECONDS);
@@ -130,6 +131,12 @@ function endOf(activity: NoteActivity, { midi, from, to }: Stretch): number {
     if (level > END_SHARE * most) last = frame;
   }
   return Math.min(to, (last + 1) * activity.hopSeconds);
+}
+
+/** When a note was let go before the next one of a line begins, at the latest when that does. */
+function letGo({ mono, sampleRateHz }: Phrase, { midi, from, to }: Stretch, next: Stretch | undefined): number {
+  if (!next) return to;
+  return Math.min(to, endBefore(mono, sampleRateHz, hzFromMidi(midi), from, next.from) ?? to);
 }
 
 /** Whether notes stand out, and no other voice is nearly as loud as the line for long. */

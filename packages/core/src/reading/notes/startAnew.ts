@@ -5,6 +5,7 @@ const WINDOW_SECONDS = 0.004;
 const STEP_SECONDS = 0.001;
 /** Where the least before a start is looked for around the moment that was told. */
 const AROUND_SECONDS = [-0.05, 0.02] as const;
+/** Levels within a decibel are as little. */
 const SAME = 1.12;
 /** What begins at once is there after this. */
 const AT_ONCE_SECONDS = 0.016;
@@ -40,4 +41,36 @@ export function startsAnew(mono: Float64Array, sampleRateHz: number, f0Hz: numbe
   const dipDb = 20 * Math.log10((Math.min(...levelsFrom(begun, begun + seen)) + 1e-9) / least);
   if (dipDb < PLUCKED_DB) return false;
   return dipDb > GONE_DB || rms(begun, seen) > 10 ** (FALLEN_DB / 20) * rms(begun + FALL_SECONDS, seen);
+}
+
+/** A note has ended where it is this far under what it held. */
+const ENDED_DB = -12;
+/** Before its end, where it still holds. */
+const HELD_SECONDS = [0.12, 0.06] as const;
+
+/**
+ * When the note before a start ended, where next to nothing is left of it there; undefined where it sounds
+ * until the start, or where a start is none.
+ *
+ * @param fromSeconds when the note before began
+ */
+export function endBefore(
+  mono: Float64Array,
+  sampleRateHz: number,
+  f0Hz: number,
+  fromSeconds: number,
+  seconds: number,
+): number | undefined {
+  if (!startsAnew(mono, sampleRateHz, f0Hz, seconds)) return undefined;
+  const levelAt = (at: number) =>
+    rmsOf(mono, Math.max(0, Math.round(at * sampleRateHz)), Math.round((at + WINDOW_SECONDS) * sampleRateHz));
+  const [early, late] = HELD_SECONDS.map((before) => Math.max(fromSeconds, seconds - before));
+  if (!(late > early)) return undefined;
+  const held = rmsOf(mono, Math.round(early * sampleRateHz), Math.round(late * sampleRateHz));
+  const ended = held * 10 ** (ENDED_DB / 20);
+  let at = seconds + AROUND_SECONDS[1];
+  while (at > late && levelAt(at) > ended) at -= STEP_SECONDS;
+  if (!(levelAt(at) < ended)) return undefined;
+  while (at > late && levelAt(at) < ended) at -= STEP_SECONDS;
+  return at + WINDOW_SECONDS;
 }
