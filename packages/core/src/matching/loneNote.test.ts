@@ -36,6 +36,21 @@ describe('The loudest note of a chord', () => {
   });
 });
 
+it.each([
+  [165, 0.93],
+  [220, 0.95],
+])('does not begin with the end of the note before, at %d Hz', (hz, share) => {
+  const step = 0.25;
+  const line = shaped(tone({ seconds: 8 * step, hz, amplitude: saw }), (t) => {
+    const since = (t + step - 0.05) % step;
+    return t < 0.05 ? 0 : Math.max(0, Math.min(1, since / 0.005, (share * step - since) / 0.005));
+  });
+  const audio = soundOf(line);
+  const { fitted } = measureLoneNote(audio, readTone(audio));
+  expect(Math.abs(fitted.attackSeconds - 0.005)).toBeLessThan(0.002);
+  expect(fitted.noteOffSeconds).toBeNull();
+});
+
 thorough.it('is the longest of a line, up to the next', () => {
   const line = new Float64Array(Math.round(2.2 * 44100));
   line.set(plucked(45, saw).subarray(0, 0.5 * 44100));

@@ -38,17 +38,18 @@ const QUIET_SECONDS = 0.002;
 const AS_LITTLE = 2;
 const SILENT = 1e-4;
 
-/** Where it is quietest just before an onset: the end of the note before is no rise of this one. */
+/** Where it is quietest around an onset, which may be told early: the note before is to have ended there. */
 function quietBefore(audio: Audio, onsetSeconds: number): number {
   const mono = toMono(audio);
   const { sampleRateHz } = audio;
   const hop = Math.round(QUIET_SECONDS * sampleRateHz);
   const onset = Math.round(onsetSeconds * sampleRateHz);
   const first = Math.max(0, onset - Math.round(LEAD_SECONDS * sampleRateHz));
-  const levels = Array.from({ length: Math.floor((onset - first) / hop) }, (_, i) =>
+  const last = onset + Math.round(LEAD_SECONDS * sampleRateHz);
+  const levels = Array.from({ length: Math.floor((last - first) / hop) }, (_, i) =>
     rmsOf(mono, first + i * hop, first + (i + 1) * hop),
   );
-  const after = rmsOf(mono, onset, Math.min(mono.length, onset + Math.round(LEAD_SECONDS * sampleRateHz)));
+  const after = rmsOf(mono, last, last + Math.round(LEAD_SECONDS * sampleRateHz));
   const least = Math.max(SILENT * after, AS_LITTLE * Math.min(...levels));
   const quiet = levels.findIndex((level) => level <= least);
   return Math.max(0, first + Math.max(0, quiet) * hop) / sampleRateHz;

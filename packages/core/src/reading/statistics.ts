@@ -12,6 +12,10 @@ export function rmsOf(signal: ArrayLike<number>, from: number, to: number): numb
   return Math.sqrt(sum / Math.max(1, end - from));
 }
 
+/** The same between two times, in seconds. */
+export const rmsWithin = (signal: ArrayLike<number>, sampleRateHz: number, from: number, to: number): number =>
+  rmsOf(signal, Math.max(0, Math.round(from * sampleRateHz)), Math.round(to * sampleRateHz));
+
 /** The value under which the fraction `q` of all values lies, by linear interpolation. NaN for none. */
 export function quantile(values: ArrayLike<number>, q: number): number {
   const sorted = Float64Array.from(values).sort();

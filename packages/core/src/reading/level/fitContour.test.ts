@@ -1,6 +1,8 @@
 import { ONSET_SECONDS, contourCases, contourSound } from '../../../test/contourCases';
+import { madeTones } from '../../../test/made/tones';
 import { compileEnvelope, envelopeValue } from '../../patch/envelopeCurve';
 import { plainEnvelope } from './envelopeModel';
+import { readTone } from '../read';
 import { fitContour } from './fitContour';
 import { measureLevel } from './levelContour';
 import { some } from '../../../test/thorough';
@@ -75,4 +77,12 @@ it('fits with the curve that is played', () => {
   for (let at = 0; at < 1.2; at += 0.013) {
     expect(plainEnvelope(model, at)).toBeCloseTo(envelopeValue(program, at - model.onset, model.off - model.onset), 12);
   }
+});
+
+it('tells a note that falls at one rate behind its echoes as one that is not let go', () => {
+  const plucked = madeTones(101).find(({ name }) => name === 'square lead with echoes')!;
+  const channels = plucked.channels.map((channel) => Float32Array.from(channel));
+  const { sustainDb, noteOffSeconds } = readTone({ channels, sampleRateHz: RATE }).traits.loudness;
+  expect(sustainDb).toBeLessThan(-40);
+  expect(noteOffSeconds).toBeNull();
 });

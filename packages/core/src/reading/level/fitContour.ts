@@ -40,6 +40,7 @@ const AS_CLOSE_DB = 1;
 /** Let go so soon after its rise, a note is one that falls, unless that comes so much less close. */
 const AT_ONCE_SECONDS = 0.02;
 const NO_CLOSER_DB = 0.02;
+/** A gain that nobody hears beside the top, -40 dB. */
 const SILENT_SUSTAIN = 0.01;
 /** A fit this close is only bettered by a longer story when that leaves so many times less. */
 const CLOSE_ENOUGH_DB = 0.4;

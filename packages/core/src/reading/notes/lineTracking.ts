@@ -1,6 +1,6 @@
 import { hasFirstPartials } from '../partials/firstPartials';
 import { hzFromMidi } from '../../dsp/pitch';
-import { median, quantile, rmsOf } from '../statistics';
+import { median, quantile, rmsWithin } from '../statistics';
 import { type Phrase, isStruck, withSteps } from './lineSteps';
 import { LOWEST_MIDI, type NoteActivity } from './noteActivity';
 import { OVERTONES, type TrackedNote } from './noteTracking';
@@ -94,9 +94,6 @@ function falls({ mono, sampleRateHz }: Phrase, seconds: number): boolean {
   const before = rmsWithin(mono, sampleRateHz, seconds - LOOKED_SECONDS, seconds - AROUND_SECONDS);
   return rmsWithin(mono, sampleRateHz, seconds + AROUND_SECONDS, seconds + LOOKED_SECONDS) < before;
 }
-
-const rmsWithin = (mono: Float64Array, sampleRateHz: number, from: number, to: number) =>
-  rmsOf(mono, Math.max(0, Math.round(from * sampleRateHz)), Math.round(to * sampleRateHz));
 
 function topOf({ levels, noteCount }: NoteActivity, frame: number): number {
   let top = 0;

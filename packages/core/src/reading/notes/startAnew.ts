@@ -1,4 +1,4 @@
-import { rmsOf } from '../statistics';
+import { rmsWithin } from '../statistics';
 
 /** Stretches that are looked at for what is least: shorter than a break between two notes. */
 const WINDOW_SECONDS = 0.004;
@@ -24,8 +24,7 @@ const FALLEN_DB = 0.7;
  * what follows, since narrow pulses leave nothing between them either.
  */
 export function startsAnew(mono: Float64Array, sampleRateHz: number, f0Hz: number, seconds: number): boolean {
-  const rms = (from: number, length: number) =>
-    rmsOf(mono, Math.max(0, Math.round(from * sampleRateHz)), Math.round((from + length) * sampleRateHz));
+  const rms = (from: number, length: number) => rmsWithin(mono, sampleRateHz, from, from + length);
   const levelsFrom = (from: number, to: number) =>
     Array.from({ length: Math.ceil((to - from) / STEP_SECONDS) }, (_, i) =>
       rms(from + i * STEP_SECONDS, WINDOW_SECONDS),
@@ -62,12 +61,10 @@ export function endBefore(
   seconds: number,
 ): number | undefined {
   if (!startsAnew(mono, sampleRateHz, f0Hz, seconds)) return undefined;
-  const levelAt = (at: number) =>
-    rmsOf(mono, Math.max(0, Math.round(at * sampleRateHz)), Math.round((at + WINDOW_SECONDS) * sampleRateHz));
+  const levelAt = (at: number) => rmsWithin(mono, sampleRateHz, at, at + WINDOW_SECONDS);
   const [early, late] = HELD_SECONDS.map((before) => Math.max(fromSeconds, seconds - before));
   if (!(late > early)) return undefined;
-  const held = rmsOf(mono, Math.round(early * sampleRateHz), Math.round(late * sampleRateHz));
-  const ended = held * 10 ** (ENDED_DB / 20);
+  const ended = rmsWithin(mono, sampleRateHz, early, late) * 10 ** (ENDED_DB / 20);
   let at = seconds + AROUND_SECONDS[1];
   while (at > late && levelAt(at) > ended) at -= STEP_SECONDS;
   if (!(levelAt(at) < ended)) return undefined;
